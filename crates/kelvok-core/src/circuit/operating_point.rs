@@ -1,0 +1,62 @@
+//! One question, one complete answer.
+
+use super::{Change, Circuit, Condition, ElementId, NodeId, Outcome, Relays, Setting, Solver};
+
+/// A complete operating point.
+#[derive(Clone, Debug)]
+pub struct OperatingPoint {
+    /// Volts above the reference by node; `None` where the node floats.
+    pub volts: Vec<Option<f64>>,
+    /// Amperes by element, from `a` to `b`.
+    pub amps: Vec<f64>,
+    /// The relays afterwards; start the next solve from these.
+    pub relays: Relays,
+    /// The states of a chattering circuit, in turn; empty when it settles.
+    pub chatter: Vec<Relays>,
+    pub blown: Vec<ElementId>,
+    pub outcome: Outcome,
+}
+
+/// Solves the circuit in a condition, from its relays as they were, with changes and with
+/// resistances (an instrument's) hung between pairs of nodes, in ohms.
+pub fn operating_point(
+    circuit: &Circuit,
+    condition: &Condition,
+    relays: Relays,
+    changes: &[Change],
+    instruments: &[(NodeId, NodeId, f64)],
+) -> OperatingPoint {
+    let mut setting = Setting::new(circuit, condition).with(circuit, changes);
+    let pairs: Vec<_> = instruments.iter().map(|(a, b, _)| (*a, *b)).collect();
+    for (_, _, ohms) in instruments {
+        setting.attach(*ohms);
+    }
+    let mut solver: Solver<'_> = if pairs.is_empty() {
+        Solver::new(circuit)
+    } else {
+        Solver::with_extra(circuit, &pairs)
+    };
+    solver.solve(&[&setting], &[relays]);
+    OperatingPoint::of(circuit, &solver)
+}
+
+impl OperatingPoint {
+    /// Reads the first lane of a solver.
+    pub fn of(circuit: &Circuit, solver: &Solver<'_>) -> Self {
+        let pieces = solver.pieces(0);
+        let volts = (0..circuit.node_count())
+            .map(|n| (pieces[n] == 0).then(|| solver.volts(0, NodeId(n as u16))))
+            .collect();
+        Self {
+            volts,
+            amps: circuit
+                .elements()
+                .map(|(id, _)| solver.amps(0, id))
+                .collect(),
+            relays: solver.relays(0),
+            chatter: solver.chatter(0).iter().map(|s| Relays(*s)).collect(),
+            blown: solver.blown(0).collect(),
+            outcome: Outcome::of(circuit, solver),
+        }
+    }
+}

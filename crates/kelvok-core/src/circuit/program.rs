@@ -1,0 +1,304 @@
+//! Star-mesh elimination, worked out once as a flat list of operations.
+//!
+//! Eliminating a node replaces the star of conductances around it by a mesh between its
+//! neighbors: `g_ij += g_ki g_kj / G_k`. Sums and products of non-negative numbers only, so no
+//! digit is lost to subtraction and a node that nothing reaches keeps a conductance of exactly
+//! zero: what floats is known, not guessed.
+//!
+//! The order is minimum degree (the node with the fewest neighbors first), which on a wiring
+//! harness, nearly a tree, leaves next to no fill. Among equals a node goes first whose neighbors
+//! went late or not at all: a long run of wire folds up from many places at once, so that the
+//! divisions, one a node, do not wait for each other. One solve costs O(nodes + fill) and
+//! allocates nothing.
+
+use super::{Lane, NodeId};
+use std::collections::{BTreeSet, HashMap};
+
+/// An elimination order for one topology: nodes, edges and where each conductance goes.
+#[derive(Clone, Debug)]
+pub struct Program {
+    nodes: usize,
+    /// Number of edge slots, fill included; the slots of the nodes' own conductances to the
+    /// reference follow, then one slot that swallows an element from a node to itself.
+    edges: usize,
+    /// For every element its slot.
+    slots: Vec<u32>,
+    order: Vec<u16>,
+    /// Where each eliminated node's neighbors begin in the two lists below.
+    starts: Vec<u32>,
+    neighbors: Vec<u16>,
+    neighbor_slots: Vec<u32>,
+    /// Slots of the mesh, in the order elimination visits them.
+    mesh: Vec<u32>,
+}
+
+/// The numbers one solve works on; kept by a solver and used again.
+#[derive(Clone, Debug)]
+pub(super) struct Workspace<L> {
+    /// Conductance by slot.
+    conductance: Vec<L>,
+    /// Injected current by node, in amperes.
+    pub injection: Vec<L>,
+    /// Share of a node's current that goes to each neighbor.
+    share: Vec<L>,
+    /// One over each eliminated node's total conductance; zero if it has none.
+    inverse: Vec<L>,
+    /// Node volts.
+    pub volts: Vec<L>,
+}
+
+impl Program {
+    /// Orders the elimination for elements between these pairs of nodes.
+    ///
+    /// # Arguments
+    /// `nodes` counts the reference, node 0, which is never eliminated.
+    pub fn build(nodes: usize, elements: &[(NodeId, NodeId)]) -> Self {
+        let mut slot_of: HashMap<(usize, usize), u32> = HashMap::new();
+        let mut near: Vec<BTreeSet<usize>> = vec![BTreeSet::new(); nodes];
+        let mut slot = |a: usize, b: usize| {
+            let next = slot_of.len() as u32;
+            *slot_of.entry((a.min(b), a.max(b))).or_insert(next)
+        };
+        for (a, b) in elements {
+            let (a, b) = (a.index(), b.index());
+            if a != b && a != 0 && b != 0 {
+                slot(a, b);
+                near[a].insert(b);
+                near[b].insert(a);
+            }
+        }
+        let mut left: BTreeSet<usize> = (1..nodes).collect();
+        // One more than the depth of the deepest neighbor already eliminated.
+        let mut depth = vec![0u32; nodes];
+        let mut program = Self {
+            nodes,
+            edges: 0,
+            slots: Vec::new(),
+            order: Vec::new(),
+            starts: vec![0],
+            neighbors: Vec::new(),
+            neighbor_slots: Vec::new(),
+            mesh: Vec::new(),
+        };
+        while let Some(node) = left.iter().copied().min_by_key(|n| (near[*n].len(), depth[*n], *n)) {
+            left.remove(&node);
+            let around: Vec<usize> = near[node].iter().copied().collect();
+            for (i, a) in around.iter().enumerate() {
+                near[*a].remove(&node);
+                depth[*a] = depth[*a].max(depth[node] + 1);
+                program.neighbors.push(*a as u16);
+                program.neighbor_slots.push(slot(node, *a));
+                for b in &around[i + 1..] {
+                    near[*a].insert(*b);
+                    near[*b].insert(*a);
+                    program.mesh.push(slot(*a, *b));
+                }
+            }
+            program.order.push(node as u16);
+            program.starts.push(program.neighbors.len() as u32);
+        }
+        program.edges = slot_of.len();
+        let edges = program.edges as u32;
+        program.slots = elements
+            .iter()
+            .map(|(a, b)| match (a.index(), b.index()) {
+                (a, b) if a == b => edges + nodes as u32,
+                (0, n) | (n, 0) => edges + n as u32,
+                (a, b) => slot_of[&(a.min(b), a.max(b))],
+            })
+            .collect();
+        program
+    }
+
+    /// Nodes in the order they are eliminated.
+    pub fn order(&self) -> &[u16] {
+        &self.order
+    }
+
+    pub(super) fn workspace<L: Lane>(&self) -> Workspace<L> {
+        Workspace {
+            conductance: vec![L::ZERO; self.edges + self.nodes + 1],
+            injection: vec![L::ZERO; self.nodes],
+            share: vec![L::ZERO; self.neighbors.len()],
+            inverse: vec![L::ZERO; self.order.len()],
+            volts: vec![L::ZERO; self.nodes],
+        }
+    }
+
+    /// Clears the workspace and adds every element's conductance to its slot.
+    pub(super) fn stamp<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
+        work.conductance.fill(L::ZERO);
+        work.injection.fill(L::ZERO);
+        for (slot, g) in self.slots.iter().zip(elements) {
+            let slot = &mut work.conductance[*slot as usize];
+            *slot = slot.add(*g);
+        }
+    }
+
+    /// Adds a conductance between a node and the reference, in one lane.
+    pub(super) fn stamp_ground<L: Lane>(
+        &self,
+        work: &mut Workspace<L>,
+        node: usize,
+        lane: usize,
+        siemens: f64,
+    ) {
+        let slot = &mut work.conductance[self.edges + node];
+        slot.set(lane, slot.get(lane) + siemens);
+    }
+
+    /// Eliminates every node and substitutes back: from conductances and injections to volts.
+    pub(super) fn solve<L: Lane>(&self, work: &mut Workspace<L>) {
+        let mut mesh = self.mesh.as_slice();
+        for position in 0..self.order.len() {
+            let first = self.starts[position] as usize;
+            // Nearly every node of a harness has one to three neighbors: those loops unroll.
+            match self.starts[position + 1] as usize - first {
+                0 => self.alone(work, position),
+                1 => self.star::<L, 1>(work, position, first, &mut mesh),
+                2 => self.star::<L, 2>(work, position, first, &mut mesh),
+                3 => self.star::<L, 3>(work, position, first, &mut mesh),
+                degree => self.any_star(work, position, first, degree, &mut mesh),
+            }
+        }
+        let Workspace { injection, share, inverse, volts, .. } = work;
+        self.substitute(injection, share, inverse, volts);
+    }
+
+    /// Eliminates a node that only the reference is left beside.
+    #[inline(always)]
+    fn alone<L: Lane>(&self, work: &mut Workspace<L>, position: usize) {
+        let node = usize::from(self.order[position]);
+        work.inverse[position] = work.conductance[self.edges + node].invert();
+    }
+
+    #[inline(always)]
+    fn star<L: Lane, const DEGREE: usize>(
+        &self,
+        work: &mut Workspace<L>,
+        position: usize,
+        first: usize,
+        mesh: &mut &[u32],
+    ) {
+        let node = usize::from(self.order[position]);
+        let neighbors = &self.neighbors[first..first + DEGREE];
+        let slots = &self.neighbor_slots[first..first + DEGREE];
+        let ground = work.conductance[self.edges + node];
+        let current = work.injection[node];
+        let g: [L; DEGREE] = std::array::from_fn(|i| work.conductance[slots[i] as usize]);
+        let inv = g.iter().fold(ground, |sum, g| sum.add(*g)).invert();
+        work.inverse[position] = inv;
+        let f = g.map(|g| g.mul(inv));
+        work.share[first..first + DEGREE].copy_from_slice(&f);
+        for i in 0..DEGREE {
+            let neighbor = usize::from(neighbors[i]);
+            work.injection[neighbor] = f[i].mul_add(current, work.injection[neighbor]);
+            let own = &mut work.conductance[self.edges + neighbor];
+            *own = f[i].mul_add(ground, *own);
+        }
+        let (own, rest) = mesh.split_at(DEGREE * (DEGREE - 1) / 2);
+        *mesh = rest;
+        let mut own = own.iter();
+        for i in 0..DEGREE {
+            for (j, target) in (i + 1..DEGREE).zip(&mut own) {
+                let target = &mut work.conductance[*target as usize];
+                *target = f[i].mul_add(g[j], *target);
+            }
+        }
+    }
+
+    fn any_star<L: Lane>(
+        &self,
+        work: &mut Workspace<L>,
+        position: usize,
+        first: usize,
+        degree: usize,
+        mesh: &mut &[u32],
+    ) {
+        let Workspace { conductance, injection, share, inverse, .. } = work;
+        let node = usize::from(self.order[position]);
+        let neighbors = &self.neighbors[first..first + degree];
+        let slots = &self.neighbor_slots[first..first + degree];
+        let ground = conductance[self.edges + node];
+        let inv = slots.iter().fold(ground, |sum, s| sum.add(conductance[*s as usize])).invert();
+        inverse[position] = inv;
+        let current = injection[node];
+        let (own, rest) = mesh.split_at(degree * (degree - 1) / 2);
+        *mesh = rest;
+        let mut own = own.iter();
+        for i in 0..degree {
+            let f = conductance[slots[i] as usize].mul(inv);
+            share[first + i] = f;
+            let neighbor = usize::from(neighbors[i]);
+            injection[neighbor] = f.mul_add(current, injection[neighbor]);
+            let to_ground = &mut conductance[self.edges + neighbor];
+            *to_ground = f.mul_add(ground, *to_ground);
+            for (slot, target) in slots[i + 1..].iter().zip(&mut own) {
+                let g = conductance[*slot as usize];
+                let target = &mut conductance[*target as usize];
+                *target = f.mul_add(g, *target);
+            }
+        }
+    }
+
+    fn substitute<L: Lane>(&self, injection: &[L], share: &[L], inverse: &[L], volts: &mut [L]) {
+        for position in (0..self.order.len()).rev() {
+            let node = usize::from(self.order[position]);
+            let range = self.starts[position] as usize..self.starts[position + 1] as usize;
+            let own = injection[node].mul(inverse[position]);
+            volts[node] = self.neighbors[range.clone()]
+                .iter()
+                .zip(&share[range])
+                .fold(own, |sum, (n, f)| f.mul_add(volts[usize::from(*n)], sum));
+        }
+    }
+
+    /// Solves the eliminated circuit again, sources off, one ampere in at `a` and out at `b`.
+    ///
+    /// Returns the volts between them: the resistance an ohmmeter there sees, in ohms.
+    pub(super) fn resistance<L: Lane>(
+        &self,
+        work: &Workspace<L>,
+        a: NodeId,
+        b: NodeId,
+        lane: usize,
+    ) -> f64 {
+        let mut injection = vec![0.0; self.nodes];
+        injection[a.index()] += 1.0;
+        injection[b.index()] -= 1.0;
+        let range = |p: usize| self.starts[p] as usize..self.starts[p + 1] as usize;
+        for (position, node) in self.order.iter().enumerate() {
+            let current = injection[usize::from(*node)];
+            for i in range(position) {
+                injection[usize::from(self.neighbors[i])] += work.share[i].get(lane) * current;
+            }
+        }
+        let mut volts = vec![0.0; self.nodes];
+        for (position, node) in self.order.iter().enumerate().rev() {
+            let node = usize::from(*node);
+            volts[node] = range(position).fold(
+                injection[node] * work.inverse[position].get(lane),
+                |sum, i| sum + work.share[i].get(lane) * volts[usize::from(self.neighbors[i])],
+            );
+        }
+        volts[a.index()] - volts[b.index()]
+    }
+
+    /// For every node a number that nodes of one connected piece share; 0 is the reference's.
+    pub(super) fn pieces<L: Lane>(&self, work: &Workspace<L>, lane: usize) -> Vec<u16> {
+        let mut piece = vec![0; self.nodes];
+        for (position, node) in self.order.iter().enumerate().rev() {
+            let range = self.starts[position] as usize..self.starts[position + 1] as usize;
+            let grounded = work.conductance[self.edges + usize::from(*node)].get(lane) > 0.0;
+            piece[usize::from(*node)] = if grounded {
+                0
+            } else {
+                range
+                    .into_iter()
+                    .find(|i| work.share[*i].get(lane) > 0.0)
+                    .map_or(*node, |i| piece[usize::from(self.neighbors[i])])
+            };
+        }
+        piece
+    }
+}

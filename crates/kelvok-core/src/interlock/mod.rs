@@ -1,0 +1,7 @@
+//! How the machine decides: ways through its circuits, and the contacts that make or break them.
+
+mod paths;
+mod track;
+
+pub use paths::{Path, paths};
+pub use track::{LayOutError, Piece, Track};

@@ -1,0 +1,15 @@
+//! The job of Kelvok: machine descriptions, the circuit engine, interlock logic and diagnosis.
+//!
+//! Three layers, each usable and tested alone:
+//!
+//! ```text
+//! machine description  ->  circuit (indexed, solvable)  ->  questions (interlock, diagnosis)
+//! ```
+//!
+//! Nothing here reads a file, a clock or a socket, and nothing here speaks to a person in whole
+//! screens: answers are data, and whoever shows them chooses the words.
+
+pub mod circuit;
+pub mod diagnosis;
+pub mod interlock;
+pub mod machine;
