@@ -34,8 +34,8 @@ fn work(name: &str) -> Work {
         every_condition(&circuit).iter().map(|c| Setting::new(&circuit, c)).collect();
     let faults: Vec<_> =
         single_faults(&circuit).iter().map(|f| f.at(f.magnitudes()[0])).collect();
-    let cases = (0..conditions.len())
-        .flat_map(|c| (0..faults.len()).map(move |f| (c, f)))
+    let cases = (0..faults.len())
+        .flat_map(|f| (0..conditions.len()).map(move |c| (c, f)))
         .collect();
     Work { circuit, conditions, faults, cases }
 }

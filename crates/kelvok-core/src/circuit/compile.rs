@@ -80,6 +80,12 @@ pub struct Element {
 }
 
 impl Element {
+    /// Whether its conductance follows controls, coils or the current itself.
+    pub(super) fn moves(&self) -> bool {
+        use ElementKind::*;
+        matches!(self.kind, Contact(_) | Diode { .. } | Fuse { rating: Some(_) })
+    }
+
     /// Whether it only carries current, rather than using or giving it.
     pub fn conducts(&self) -> bool {
         use ElementKind::*;
@@ -317,6 +323,7 @@ impl<'a> Compiler<'a> {
             });
         }
         let edges: Vec<_> = self.elements.iter().map(|e| (e.a, e.b)).collect();
+        let moves: Vec<_> = self.elements.iter().map(Element::moves).collect();
         let by_id = self
             .elements
             .iter()
@@ -336,7 +343,7 @@ impl<'a> Compiler<'a> {
             .collect();
         Circuit {
             controls: self.document.controls.clone(),
-            program: Program::build(names.len(), &edges),
+            program: Program::build(names.len(), &edges, &moves),
             elements: self.elements,
             contacts: self.contacts,
             coils: self.coils,

@@ -10,9 +10,15 @@
 //! went late or not at all: a long run of wire folds up from many places at once, so that the
 //! divisions, one a node, do not wait for each other. One solve costs O(nodes + fill) and
 //! allocates nothing.
+//!
+//! Nodes that no contact touches go before all others. What their elimination leaves behind
+//! depends on wires and loads alone, so it is kept and used again for as long as those stay the
+//! same: moving a control or a relay costs only the rest.
 
-use super::{Lane, NodeId};
+use super::NodeId;
+use super::lane::Lane;
 use std::collections::{BTreeSet, HashMap};
+use std::ops::Range;
 
 /// An elimination order for one topology: nodes, edges and where each conductance goes.
 #[derive(Clone, Debug)]
@@ -30,7 +36,16 @@ pub struct Program {
     neighbor_slots: Vec<u32>,
     /// Slots of the mesh, in the order elimination visits them.
     mesh: Vec<u32>,
+    /// How many nodes, first in the order, nothing that moves touches; and their part of `mesh`.
+    still: usize,
+    still_mesh: usize,
+    /// Elements that move: contacts, diodes, fuses that may blow.
+    pub(super) moving: Vec<usize>,
 }
+
+/// A still node with more neighbors than this waits: eliminated early, it would tie contacts
+/// together that the order would otherwise have kept apart.
+const STILL_DEGREE: usize = 2;
 
 /// The numbers one solve works on; kept by a solver and used again.
 #[derive(Clone, Debug)]
@@ -45,14 +60,18 @@ pub(super) struct Workspace<L> {
     inverse: Vec<L>,
     /// Node volts.
     pub volts: Vec<L>,
+    /// Conductances and injections with the still nodes eliminated and nothing that moves in.
+    still_conductance: Vec<L>,
+    still_injection: Vec<L>,
 }
 
 impl Program {
     /// Orders the elimination for elements between these pairs of nodes.
     ///
     /// # Arguments
-    /// `nodes` counts the reference, node 0, which is never eliminated.
-    pub fn build(nodes: usize, elements: &[(NodeId, NodeId)]) -> Self {
+    /// `nodes` counts the reference, node 0, which is never eliminated. `moves` says of each
+    /// element whether its conductance may change from one solve to the next.
+    pub fn build(nodes: usize, elements: &[(NodeId, NodeId)], moves: &[bool]) -> Self {
         let mut slot_of: HashMap<(usize, usize), u32> = HashMap::new();
         let mut near: Vec<BTreeSet<usize>> = vec![BTreeSet::new(); nodes];
         let mut slot = |a: usize, b: usize| {
@@ -67,6 +86,11 @@ impl Program {
                 near[b].insert(a);
             }
         }
+        let mut touched = vec![false; nodes];
+        for ((a, b), _) in elements.iter().zip(moves).filter(|(_, moves)| **moves) {
+            touched[a.index()] = true;
+            touched[b.index()] = true;
+        }
         let mut left: BTreeSet<usize> = (1..nodes).collect();
         // One more than the depth of the deepest neighbor already eliminated.
         let mut depth = vec![0u32; nodes];
@@ -79,8 +103,15 @@ impl Program {
             neighbors: Vec::new(),
             neighbor_slots: Vec::new(),
             mesh: Vec::new(),
+            still: 0,
+            still_mesh: 0,
+            moving: (0..moves.len()).filter(|e| moves[*e]).collect(),
         };
-        while let Some(node) = left.iter().copied().min_by_key(|n| (near[*n].len(), depth[*n], *n)) {
+        let mut moved = false;
+        while let Some(node) = left.iter().copied().min_by_key(|n| {
+            let late = touched[*n] || near[*n].len() > STILL_DEGREE;
+            (late, near[*n].len(), depth[*n], *n)
+        }) {
             left.remove(&node);
             let around: Vec<usize> = near[node].iter().copied().collect();
             for (i, a) in around.iter().enumerate() {
@@ -96,6 +127,11 @@ impl Program {
             }
             program.order.push(node as u16);
             program.starts.push(program.neighbors.len() as u32);
+            moved |= touched[node] || around.len() > STILL_DEGREE;
+            if !moved {
+                program.still = program.order.len();
+                program.still_mesh = program.mesh.len();
+            }
         }
         program.edges = slot_of.len();
         let edges = program.edges as u32;
@@ -122,16 +158,36 @@ impl Program {
             share: vec![L::ZERO; self.neighbors.len()],
             inverse: vec![L::ZERO; self.order.len()],
             volts: vec![L::ZERO; self.nodes],
+            still_conductance: vec![L::ZERO; self.edges + self.nodes + 1],
+            still_injection: vec![L::ZERO; self.nodes],
         }
     }
 
-    /// Clears the workspace and adds every element's conductance to its slot.
-    pub(super) fn stamp<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
+    /// Clears the workspace and adds the conductance of every element that does not move.
+    pub(super) fn stamp_still<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
         work.conductance.fill(L::ZERO);
         work.injection.fill(L::ZERO);
         for (slot, g) in self.slots.iter().zip(elements) {
             let slot = &mut work.conductance[*slot as usize];
             *slot = slot.add(*g);
+        }
+    }
+
+    /// Eliminates the still nodes and keeps what that leaves.
+    pub(super) fn solve_still<L: Lane>(&self, work: &mut Workspace<L>) {
+        self.eliminate(work, 0..self.still, &self.mesh[..self.still_mesh]);
+        work.still_conductance.copy_from_slice(&work.conductance);
+        work.still_injection.copy_from_slice(&work.injection);
+    }
+
+    /// Takes up what the still nodes left, and adds the conductance of every element that moves.
+    #[inline(always)]
+    pub(super) fn stamp_moving<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
+        work.conductance.copy_from_slice(&work.still_conductance);
+        work.injection.copy_from_slice(&work.still_injection);
+        for element in &self.moving {
+            let slot = &mut work.conductance[self.slots[*element] as usize];
+            *slot = slot.add(elements[*element]);
         }
     }
 
@@ -147,10 +203,19 @@ impl Program {
         slot.set(lane, slot.get(lane) + siemens);
     }
 
-    /// Eliminates every node and substitutes back: from conductances and injections to volts.
-    pub(super) fn solve<L: Lane>(&self, work: &mut Workspace<L>) {
-        let mut mesh = self.mesh.as_slice();
-        for position in 0..self.order.len() {
+    /// Eliminates the nodes that are left and substitutes back: conductances and injections to
+    /// volts.
+    #[inline(always)]
+    pub(super) fn solve_moving<L: Lane>(&self, work: &mut Workspace<L>) {
+        self.eliminate(work, self.still..self.order.len(), &self.mesh[self.still_mesh..]);
+        let Workspace { injection, share, inverse, volts, .. } = work;
+        self.substitute(injection, share, inverse, volts);
+    }
+
+    #[inline(always)]
+    fn eliminate<L: Lane>(&self, work: &mut Workspace<L>, positions: Range<usize>, mesh: &[u32]) {
+        let mut mesh = mesh;
+        for position in positions {
             let first = self.starts[position] as usize;
             // Nearly every node of a harness has one to three neighbors: those loops unroll.
             match self.starts[position + 1] as usize - first {
@@ -161,8 +226,6 @@ impl Program {
                 degree => self.any_star(work, position, first, degree, &mut mesh),
             }
         }
-        let Workspace { injection, share, inverse, volts, .. } = work;
-        self.substitute(injection, share, inverse, volts);
     }
 
     /// Eliminates a node that only the reference is left beside.
@@ -207,6 +270,7 @@ impl Program {
         }
     }
 
+    #[inline(always)]
     fn any_star<L: Lane>(
         &self,
         work: &mut Workspace<L>,
@@ -241,6 +305,7 @@ impl Program {
         }
     }
 
+    #[inline(always)]
     fn substitute<L: Lane>(&self, injection: &[L], share: &[L], inverse: &[L], volts: &mut [L]) {
         for position in (0..self.order.len()).rev() {
             let node = usize::from(self.order[position]);

@@ -16,6 +16,8 @@ pub struct Setting {
     pub(super) extra: Vec<f64>,
     contacts: Vec<ContactSetting>,
     pressed: Vec<bool>,
+    /// Stands for everything here that is no contact, diode or fuse: equal where those are.
+    pub(super) still: u64,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -53,6 +55,7 @@ impl Setting {
             pressed: (0..circuit.plungers.len())
                 .map(|i| circuit.pressed(PlungerId(i as u16), condition))
                 .collect(),
+            still: 0,
         };
         for contact in 0..setting.contacts.len() {
             setting.refresh(circuit, contact);
@@ -78,6 +81,7 @@ impl Setting {
         self.extra.extend_from_slice(&other.extra);
         self.contacts.copy_from_slice(&other.contacts);
         self.pressed.copy_from_slice(&other.pressed);
+        self.still = other.still;
     }
 
     /// Applies one change.
@@ -88,7 +92,7 @@ impl Setting {
                     self.contacts[c].stuck = Some(false);
                     self.refresh(circuit, c);
                 }
-                _ => self.conductance[element.index()] = 0.0,
+                _ => self.set(circuit, element, 0.0),
             },
             Change::Made(element) => {
                 if let ElementKind::Contact(c) = circuit.element(element).kind {
@@ -101,13 +105,19 @@ impl Setting {
                     self.contacts[c].siemens = 1.0 / ohms;
                     self.refresh(circuit, c);
                 }
-                _ => self.conductance[element.index()] = 1.0 / ohms,
+                _ => self.set(circuit, element, 1.0 / ohms),
             },
-            Change::Emf(element, volts) => self.volts[element.index()] = volts,
-            Change::ShortToGround(node, ohms) => self.to_ground.push((node.0, 1.0 / ohms)),
+            Change::Emf(element, volts) => {
+                self.volts[element.index()] = volts;
+                self.stir(1, element.index(), volts);
+            }
+            Change::ShortToGround(node, ohms) => {
+                self.to_ground.push((node.0, 1.0 / ohms));
+                self.stir(2, node.index(), ohms);
+            }
             Change::Apart(part) => {
                 for joint in circuit.joints(part) {
-                    self.conductance[joint.index()] = 0.0;
+                    self.set(circuit, joint, 0.0);
                 }
             }
             Change::Pressed(plunger, pressed) => {
@@ -130,6 +140,24 @@ impl Setting {
     /// Hangs a resistance between two nodes that the solver was built to have joined.
     pub fn attach(&mut self, ohms: f64) {
         self.extra.push(1.0 / ohms);
+        self.stir(3, self.extra.len(), ohms);
+    }
+
+    fn set(&mut self, circuit: &Circuit, element: ElementId, siemens: f64) {
+        self.conductance[element.index()] = siemens;
+        if !circuit.element(element).moves() {
+            self.stir(0, element.index(), siemens);
+        }
+    }
+
+    /// Works a change into `still` (the mixing of splitmix64).
+    fn stir(&mut self, kind: u64, index: usize, value: f64) {
+        for word in [kind << 32 | index as u64, value.to_bits()] {
+            let mut z = (self.still ^ word).wrapping_add(0x9e37_79b9_7f4a_7c15);
+            z = (z ^ z >> 30).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+            z = (z ^ z >> 27).wrapping_mul(0x94d0_49bb_1331_11eb);
+            self.still = z ^ z >> 31;
+        }
     }
 
     /// An element's conductance in siemens; of a relay contact, with its coil released.

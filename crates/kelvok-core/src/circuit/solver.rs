@@ -9,6 +9,7 @@
 //! The same code works on one operating point (`Solver<f64>`) or on eight side by side
 //! (`Solver<Lanes>`), which the compiler turns into vector instructions.
 
+use super::lane::Lane;
 use super::program::Workspace;
 use super::{Actuator, Circuit, ElementId, ElementKind, NodeId, Program, Setting};
 use crate::machine::{FUSE_BLOWS_AT, Normally};
@@ -20,83 +21,6 @@ pub struct Relays(pub u64);
 impl Relays {
     pub fn pulled(self, coil: usize) -> bool {
         self.0 >> coil & 1 == 1
-    }
-}
-
-/// A number, or several side by side.
-pub trait Lane: Copy {
-    const WIDTH: usize;
-    const ZERO: Self;
-    fn add(self, other: Self) -> Self;
-    fn mul(self, other: Self) -> Self;
-    /// `self * a + b`
-    fn mul_add(self, a: Self, b: Self) -> Self;
-    /// One over it; zero of zero.
-    fn invert(self) -> Self;
-    fn get(&self, lane: usize) -> f64;
-    fn set(&mut self, lane: usize, value: f64);
-}
-
-impl Lane for f64 {
-    const WIDTH: usize = 1;
-    const ZERO: Self = 0.0;
-    #[inline(always)]
-    fn add(self, other: Self) -> Self {
-        self + other
-    }
-    #[inline(always)]
-    fn mul(self, other: Self) -> Self {
-        self * other
-    }
-    #[inline(always)]
-    fn mul_add(self, a: Self, b: Self) -> Self {
-        self * a + b
-    }
-    #[inline(always)]
-    fn invert(self) -> Self {
-        if self > 0.0 { 1.0 / self } else { 0.0 }
-    }
-    #[inline(always)]
-    fn get(&self, _: usize) -> f64 {
-        *self
-    }
-    #[inline(always)]
-    fn set(&mut self, _: usize, value: f64) {
-        *self = value;
-    }
-}
-
-/// Eight operating points side by side.
-#[derive(Clone, Copy, Debug)]
-#[repr(align(64))]
-pub struct Lanes([f64; 8]);
-
-impl Lane for Lanes {
-    const WIDTH: usize = 8;
-    const ZERO: Self = Self([0.0; 8]);
-    #[inline(always)]
-    fn add(self, other: Self) -> Self {
-        Self(std::array::from_fn(|i| self.0[i] + other.0[i]))
-    }
-    #[inline(always)]
-    fn mul(self, other: Self) -> Self {
-        Self(std::array::from_fn(|i| self.0[i] * other.0[i]))
-    }
-    #[inline(always)]
-    fn mul_add(self, a: Self, b: Self) -> Self {
-        Self(std::array::from_fn(|i| self.0[i] * a.0[i] + b.0[i]))
-    }
-    #[inline(always)]
-    fn invert(self) -> Self {
-        Self(self.0.map(|g| if g > 0.0 { 1.0 / g } else { 0.0 }))
-    }
-    #[inline(always)]
-    fn get(&self, lane: usize) -> f64 {
-        self.0[lane]
-    }
-    #[inline(always)]
-    fn set(&mut self, lane: usize, value: f64) {
-        self.0[lane] = value;
     }
 }
 
@@ -135,6 +59,11 @@ impl Standing {
     }
 }
 
+fn inject<L: Lane>(work: &mut Workspace<L>, node: NodeId, lane: usize, amps: f64) {
+    let slot = &mut work.injection[node.index()];
+    slot.set(lane, slot.get(lane) + amps);
+}
+
 /// Solves settings of one circuit, again and again, without allocating.
 pub struct Solver<'c, L: Lane = f64> {
     circuit: &'c Circuit,
@@ -150,6 +79,12 @@ pub struct Solver<'c, L: Lane = f64> {
     diodes: Vec<usize>,
     /// Rated fuses: element and the current that blows it.
     fuses: Vec<(usize, f64)>,
+    /// What the still part of each lane was last loaded with, and whether it has been solved.
+    still: Vec<Option<u64>>,
+    fresh: bool,
+    /// Where moving elements wait while the still ones are solved.
+    held: Vec<L>,
+    arch: pulp::Arch,
 }
 
 impl<'c, L: Lane> Solver<'c, L> {
@@ -162,7 +97,9 @@ impl<'c, L: Lane> Solver<'c, L> {
     pub fn with_extra(circuit: &'c Circuit, pairs: &[(NodeId, NodeId)]) -> Self {
         let own = circuit.elements.iter().map(|e| (e.a, e.b));
         let all: Vec<_> = own.chain(pairs.iter().copied()).collect();
-        let program = Program::build(circuit.node_count(), &all);
+        let moves: Vec<_> = circuit.elements.iter().map(|e| e.moves()).collect();
+        let moves: Vec<_> = moves.into_iter().chain(pairs.iter().map(|_| false)).collect();
+        let program = Program::build(circuit.node_count(), &all, &moves);
         Self::build(circuit, std::borrow::Cow::Owned(program), pairs.len())
     }
 
@@ -197,6 +134,10 @@ impl<'c, L: Lane> Solver<'c, L> {
             sources,
             diodes: of_kind(|k| matches!(k, ElementKind::Diode { .. })),
             fuses: fuses.collect(),
+            still: vec![None; L::WIDTH],
+            fresh: false,
+            held: vec![L::ZERO; circuit.elements.len() + extra],
+            arch: pulp::Arch::new(),
             circuit,
         }
     }
@@ -231,7 +172,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         self.load(0, setting);
         loop {
             self.factor(&[setting]);
-            if !self.step_diodes(0) {
+            if !self.step_diodes(0, setting) {
                 return;
             }
         }
@@ -239,15 +180,23 @@ impl<'c, L: Lane> Solver<'c, L> {
 
     /// Puts a setting's conductances into a lane, relays and diodes as the lane has them.
     fn load(&mut self, lane: usize, setting: &Setting) {
-        let all = setting.conductance.iter().chain(&setting.extra);
-        for (slot, g) in self.conductance.iter_mut().zip(all) {
-            slot.set(lane, *g);
+        if self.still[lane] == Some(setting.still) {
+            for element in &self.program.moving {
+                self.conductance[*element].set(lane, setting.conductance[*element]);
+            }
+        } else {
+            self.still[lane] = Some(setting.still);
+            self.fresh = false;
+            let all = setting.conductance.iter().chain(&setting.extra);
+            for (slot, g) in self.conductance.iter_mut().zip(all) {
+                slot.set(lane, *g);
+            }
+            for (emf, element) in self.emf.iter_mut().zip(&self.sources) {
+                emf.set(lane, setting.volts[*element]);
+            }
         }
         for element in &self.diodes {
             self.conductance[*element].set(lane, 0.0);
-        }
-        for (emf, element) in self.emf.iter_mut().zip(&self.sources) {
-            emf.set(lane, setting.volts[*element]);
         }
         self.set_relays(lane, setting);
     }
@@ -261,34 +210,54 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     fn factor(&mut self, settings: &[&Setting]) {
-        self.program.stamp(&mut self.work, &self.conductance);
-        for (lane, setting) in settings.iter().enumerate().take(L::WIDTH) {
-            for (node, siemens) in &setting.to_ground {
-                self.program
-                    .stamp_ground(&mut self.work, usize::from(*node), lane, *siemens);
-            }
+        if !self.fresh {
+            self.factor_still(settings);
+            self.fresh = true;
+        }
+        self.program.stamp_moving(&mut self.work, &self.conductance);
+        for lane in 0..settings.len().min(L::WIDTH) {
             let standing = &self.standing[lane];
-            let on = self
-                .diodes
-                .iter()
-                .enumerate()
-                .filter(|(d, _)| standing.diodes >> d & 1 == 1);
-            for element in self.sources.iter().chain(on.map(|(_, e)| e)) {
+            for (d, element) in self.diodes.iter().enumerate() {
                 let e = &self.circuit.elements[*element];
-                let amps = self.conductance[*element].get(lane) * setting.volts[*element];
-                // A battery pushes out of b, a diode's threshold holds back into a.
-                let amps = if matches!(e.kind, ElementKind::Source { .. }) {
-                    amps
-                } else {
-                    -amps
-                };
-                for (node, amps) in [(e.b, amps), (e.a, -amps)] {
-                    let slot = &mut self.work.injection[node.index()];
-                    slot.set(lane, slot.get(lane) + amps);
+                if let ElementKind::Diode { volts } = e.kind
+                    && standing.diodes >> d & 1 == 1
+                {
+                    // The threshold holds back what comes in at the anode.
+                    let amps = self.conductance[*element].get(lane) * volts;
+                    inject(&mut self.work, e.a, lane, amps);
+                    inject(&mut self.work, e.b, lane, -amps);
                 }
             }
         }
-        self.program.solve(&mut self.work);
+        let (program, work) = (&*self.program, &mut self.work);
+        self.arch.dispatch(
+            #[inline(always)]
+            || program.solve_moving(work),
+        );
+    }
+
+    /// The part of the work that only wires, loads and sources decide.
+    fn factor_still(&mut self, settings: &[&Setting]) {
+        for element in &self.program.moving {
+            self.held[*element] = self.conductance[*element];
+            self.conductance[*element] = L::ZERO;
+        }
+        self.program.stamp_still(&mut self.work, &self.conductance);
+        for element in &self.program.moving {
+            self.conductance[*element] = self.held[*element];
+        }
+        for (lane, setting) in settings.iter().enumerate().take(L::WIDTH) {
+            for (node, siemens) in &setting.to_ground {
+                self.program.stamp_ground(&mut self.work, usize::from(*node), lane, *siemens);
+            }
+            for (element, emf) in self.sources.iter().zip(&self.emf) {
+                let e = &self.circuit.elements[*element];
+                let amps = self.conductance[*element].get(lane) * emf.get(lane);
+                inject(&mut self.work, e.b, lane, amps);
+                inject(&mut self.work, e.a, lane, -amps);
+            }
+        }
+        self.program.solve_still(&mut self.work);
     }
 
     /// Moves one lane's diodes, relays and fuses once; true if nothing moved.
@@ -296,7 +265,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         if self.standing[lane].settled {
             return true;
         }
-        if self.step_diodes(lane) || self.step_relays(lane, setting) || self.blow_fuses(lane) {
+        if self.step_diodes(lane, setting) || self.step_relays(lane, setting) || self.blow_fuses(lane) {
             return false;
         }
         self.standing[lane].settled = true;
@@ -304,7 +273,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     /// Turns diodes on or off by what stands across them; true if any turned.
-    fn step_diodes(&mut self, lane: usize) -> bool {
+    fn step_diodes(&mut self, lane: usize, setting: &Setting) -> bool {
         if self.diodes.is_empty() || self.standing[lane].diode_turns > 40 {
             return false;
         }
@@ -329,7 +298,7 @@ impl<'c, L: Lane> Solver<'c, L> {
                 }
                 turned = true;
                 self.standing[lane].diodes ^= 1 << d;
-                let g = if on { 0.0 } else { 1.0 / e.ohms };
+                let g = if on { 0.0 } else { setting.conductance[*element] };
                 self.conductance[*element].set(lane, g);
             }
         }
