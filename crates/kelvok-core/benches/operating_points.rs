@@ -32,11 +32,9 @@ fn work(name: &str) -> Work {
     let circuit = Circuit::compile(&machine);
     let conditions: Vec<_> =
         every_condition(&circuit).iter().map(|c| Setting::new(&circuit, c)).collect();
-    let faults: Vec<_> =
-        single_faults(&circuit).iter().map(|f| f.at(f.magnitudes()[0])).collect();
-    let cases = (0..faults.len())
-        .flat_map(|f| (0..conditions.len()).map(move |c| (c, f)))
-        .collect();
+    let faults: Vec<_> = single_faults(&circuit).iter().map(|f| f.at(f.magnitudes()[0])).collect();
+    let cases =
+        (0..faults.len()).flat_map(|f| (0..conditions.len()).map(move |c| (c, f))).collect();
     Work { circuit, conditions, faults, cases }
 }
 

@@ -42,10 +42,7 @@ fn problems(text: &str) -> String {
         Err(problems) => problems,
         Ok(machine) => check(&Circuit::compile(&machine)),
     };
-    problems
-        .iter()
-        .map(|p| format!("{}: {}\n", p.path, p.sentence))
-        .collect()
+    problems.iter().map(|p| format!("{}: {}\n", p.path, p.sentence)).collect()
 }
 
 #[test]
@@ -59,10 +56,7 @@ fn wrong_notation_is_said_to_be_wrong() {
         ("w-ks=ground:x", "w-ks cannot be \"ground:x\""),
         ("fuse=pressed", "fuse cannot be \"pressed\""),
     ] {
-        assert_eq!(
-            parse_change(&circuit, text).unwrap_err().to_string(),
-            message
-        );
+        assert_eq!(parse_change(&circuit, text).unwrap_err().to_string(), message);
     }
 }
 
@@ -127,10 +121,8 @@ fn fifty_mistakes_are_fifty_sentences() {
     let found = Machine::read(&text).unwrap_err();
     let wrong: Vec<_> = found.iter().filter(|p| !p.warning).collect();
     // Taking the wires away leaves parts hanging: those sentences come on top.
-    let planted = wrong
-        .iter()
-        .filter(|p| !p.sentence.ends_with("is connected to nothing."))
-        .count();
+    let planted =
+        wrong.iter().filter(|p| !p.sentence.ends_with("is connected to nothing.")).count();
     assert_eq!(planted, 50, "{wrong:#?}");
 }
 

@@ -70,10 +70,7 @@ impl Table {
     fn read(text: &str) -> Self {
         let split = |line: &str| line.split(',').map(str::to_owned).collect::<Vec<_>>();
         let mut lines = text.lines();
-        Self {
-            columns: split(lines.next().expect("a header")),
-            rows: lines.map(split).collect(),
-        }
+        Self { columns: split(lines.next().expect("a header")), rows: lines.map(split).collect() }
     }
 
     fn get<'a>(&self, row: &'a [String], column: &str) -> &'a str {
@@ -87,36 +84,22 @@ impl Table {
 }
 
 fn node(circuit: &Circuit, name: &str) -> NodeId {
-    let (_, terminal) = NODES
-        .iter()
-        .find(|(n, _)| *n == name)
-        .unwrap_or_else(|| panic!("unmapped node {name}"));
+    let (_, terminal) =
+        NODES.iter().find(|(n, _)| *n == name).unwrap_or_else(|| panic!("unmapped node {name}"));
     circuit.terminal(terminal).expect("terminal")
 }
 
 fn condition(circuit: &Circuit, table: &Table, row: &[String]) -> Condition {
     let pick = |column: &str, from: &[(&'static str, &'static str)]| {
         let value = table.get(row, column);
-        from.iter()
-            .find(|(k, _)| *k == value)
-            .expect("known position")
-            .1
+        from.iter().find(|(k, _)| *k == value).expect("known position").1
     };
     let mut set = vec![
-        (
-            "key",
-            pick("key", &[("OFF", "off"), ("RUN", "run"), ("START", "start")]),
-        ),
+        ("key", pick("key", &[("OFF", "off"), ("RUN", "run"), ("START", "start")])),
         ("seat", pick("seat", &[("occ", "on"), ("empty", "empty")])),
         ("pedal", pick("brake", &[("press", "down"), ("rel", "up")])),
         ("blades", table.get(row, "pto")),
-        (
-            "lever",
-            pick(
-                "gear",
-                &[("N", "neutral"), ("R", "reverse"), ("F", "forward")],
-            ),
-        ),
+        ("lever", pick("gear", &[("N", "neutral"), ("R", "reverse"), ("F", "forward")])),
     ];
     if table.columns.iter().any(|c| c == "lights") {
         set.push(("lights", pick("lights", &[("0", "off"), ("1", "on")])));
@@ -140,11 +123,7 @@ fn change(circuit: &Circuit, text: &str) -> Vec<Change> {
         "RINT" => format!("battery={ohms}ohm"),
         "KSHORT" => format!("key.M=ground:{ohms}ohm"),
         _ => {
-            let ours = ELEMENTS
-                .iter()
-                .find(|(n, _)| *n == subject)
-                .expect("mapped")
-                .1;
+            let ours = ELEMENTS.iter().find(|(n, _)| *n == subject).expect("mapped").1;
             let element = circuit.element_named(ours).expect("element");
             let contact = matches!(circuit.element(element).kind, ElementKind::Contact(_));
             match (ohms >= 1e9, contact && !when_made) {
@@ -158,15 +137,8 @@ fn change(circuit: &Circuit, text: &str) -> Vec<Change> {
 }
 
 fn close(ours: f64, theirs: f64, zero: f64, what: &str) {
-    let allowed = if theirs == 0.0 {
-        zero
-    } else {
-        (theirs.abs() * 1e-3).max(1e-3)
-    };
-    assert!(
-        (ours - theirs).abs() <= allowed,
-        "{what}: ours {ours}, reference {theirs}"
-    );
+    let allowed = if theirs == 0.0 { zero } else { (theirs.abs() * 1e-3).max(1e-3) };
+    assert!((ours - theirs).abs() <= allowed, "{what}: ours {ours}, reference {theirs}");
 }
 
 /// A case of the outcomes file, solved at the armature position its row is about.
@@ -193,20 +165,12 @@ fn cases(circuit: &Circuit) -> HashMap<(String, String), (Case, Vec<String>)> {
         };
         let name = table.get(row, "case").to_owned();
         assert_eq!(point.outcome.coils[0], expected, "{name}");
-        let contact = table
-            .get(row, "solenoid_contact")
-            .trim_start_matches("contact ")
-            .to_owned();
+        let contact = table.get(row, "solenoid_contact").trim_start_matches("contact ").to_owned();
         let relays = Relays(u64::from(contact == "closed"));
         if point.chatter.is_empty() {
             assert_eq!(point.relays, relays, "{name}");
         }
-        let case = Case {
-            condition,
-            changes,
-            relays,
-            outcome: point.outcome,
-        };
+        let case = Case { condition, changes, relays, outcome: point.outcome };
         assert!(cases.insert((name, contact), (case, row.clone())).is_none());
     }
     assert_eq!(cases.len(), 31);
@@ -237,12 +201,7 @@ fn outcomes_agree() {
             ("battery_terminals_V", -volts(element("battery"))),
         ] {
             let theirs = table.number(row, column);
-            close(
-                ours,
-                theirs,
-                1e-3,
-                &format!("{name}, contact {contact}, {column}"),
-            );
+            close(ours, theirs, 1e-3, &format!("{name}, contact {contact}, {column}"));
         }
         assert_eq!(case.outcome.spark.len(), 1);
     }
@@ -265,27 +224,15 @@ fn every_node_agrees_with_and_without_a_meter() {
         let setting = Setting::new(&circuit, &case.condition).with(&circuit, &case.changes);
         bare.solve_held(&setting, case.relays);
         assert_eq!(bare.pieces(0)[at.index()], 0, "{what} floats");
-        close(
-            bare.volts(0, at),
-            table.number(row, "volts_to_FRAME"),
-            1e-3,
-            &what,
-        );
-        for (column, black) in [
-            ("meter_to_FRAME", frame),
-            ("meter_to_battery_negative", negative),
-        ] {
+        close(bare.volts(0, at), table.number(row, "volts_to_FRAME"), 1e-3, &what);
+        for (column, black) in [("meter_to_FRAME", frame), ("meter_to_battery_negative", negative)]
+        {
             let mut setting = setting.clone();
             setting.attach(10e6);
             let mut metered: Solver<'_> = Solver::with_extra(&circuit, &[(at, black)]);
             metered.solve_held(&setting, case.relays);
             let ours = metered.volts(0, at) - metered.volts(0, black);
-            close(
-                ours,
-                table.number(row, column),
-                1e-3,
-                &format!("{what}, {column}"),
-            );
+            close(ours, table.number(row, column), 1e-3, &format!("{what}, {column}"));
         }
         checked += 1;
     }
@@ -302,10 +249,9 @@ fn kill_lead_ohms_agree_with_the_module_plugged_and_unplugged() {
     for row in &table.rows {
         let condition = condition(&circuit, &table, row);
         let changes = change(&circuit, table.get(row, "fault"));
-        for (column, extra) in [
-            ("module_unplugged_ohm", Some(unplugged)),
-            ("module_plugged_ohm", None),
-        ] {
+        for (column, extra) in
+            [("module_unplugged_ohm", Some(unplugged)), ("module_plugged_ohm", None)]
+        {
             let all: Vec<_> = changes.iter().copied().chain(extra).collect();
             let setting = Setting::new(&circuit, &condition).with(&circuit, &all);
             solver.solve(&[&setting], &[Relays::default()]);

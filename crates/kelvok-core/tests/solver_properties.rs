@@ -21,11 +21,7 @@ fn world(circuit: Circuit) -> World {
         .iter()
         .flat_map(|f| f.magnitudes().iter().map(|m| f.at(*m)))
         .collect();
-    World {
-        circuit,
-        conditions,
-        faults,
-    }
+    World { circuit, conditions, faults }
 }
 
 static WORLDS: LazyLock<[World; 2]> =
@@ -221,8 +217,5 @@ fn a_fuse_over_1_35_times_its_rating_blows_and_stays_blown() {
         kelvok_core::circuit::operating_point(&circuit, &run, Relays::default(), &[short], &[]);
     assert_eq!(point.blown, [fuse]);
     assert_eq!(point.amps[fuse.index()], 0.0);
-    assert!(matches!(
-        circuit.element(fuse).kind,
-        ElementKind::Fuse { rating: Some(20.0) }
-    ));
+    assert!(matches!(circuit.element(fuse).kind, ElementKind::Fuse { rating: Some(20.0) }));
 }

@@ -9,13 +9,8 @@ use kelvok_core::circuit::{
 
 fn coil(circuit: &Circuit, faults: &[&str], relays: Relays) -> CoilState {
     let condition = library::condition(circuit, &[("key", "start"), ("pedal", "down")]);
-    let changes: Vec<_> = faults
-        .iter()
-        .map(|f| parse_change(circuit, f).unwrap())
-        .collect();
-    operating_point(circuit, &condition, relays, &changes, &[])
-        .outcome
-        .coils[0]
+    let changes: Vec<_> = faults.iter().map(|f| parse_change(circuit, f).unwrap()).collect();
+    operating_point(circuit, &condition, relays, &changes, &[]).outcome.coils[0]
 }
 
 #[test]
@@ -54,14 +49,8 @@ fn the_same_contact_fails_when_the_battery_is_low() {
 #[test]
 fn a_coil_that_cannot_pull_in_would_hold() {
     let r1 = library::r1();
-    assert_eq!(
-        coil(&r1, &["brake.start=6ohm"], Relays::default()),
-        CoilState::Off
-    );
-    assert_eq!(
-        coil(&r1, &["brake.start=6ohm"], Relays(1)),
-        CoilState::Pulled
-    );
+    assert_eq!(coil(&r1, &["brake.start=6ohm"], Relays::default()), CoilState::Off);
+    assert_eq!(coil(&r1, &["brake.start=6ohm"], Relays(1)), CoilState::Pulled);
 }
 
 #[test]
@@ -81,23 +70,9 @@ fn a_corroded_joint_looks_healthy_to_a_meter_and_dark_to_a_lamp() {
     let r1 = library::r1();
     let blades_on = library::condition(&r1, &[("key", "run"), ("blades", "on")]);
     let at = |faults: &[&str], instrument| {
-        let changes: Vec<_> = faults
-            .iter()
-            .map(|f| parse_change(&r1, f).unwrap())
-            .collect();
-        let probes = (
-            r1.terminal("clutch.+").unwrap(),
-            r1.terminal("frame.metal").unwrap(),
-        );
-        read(
-            &r1,
-            &blades_on,
-            Relays::default(),
-            &changes,
-            instrument,
-            probes,
-        )
-        .unwrap()
+        let changes: Vec<_> = faults.iter().map(|f| parse_change(&r1, f).unwrap()).collect();
+        let probes = (r1.terminal("clutch.+").unwrap(), r1.terminal("frame.metal").unwrap());
+        read(&r1, &blades_on, Relays::default(), &changes, instrument, probes).unwrap()
     };
     let volts = |faults: &[&str]| match at(faults, Instrument::Voltmeter) {
         Reading::Volts(v) => (v * 100.0).round() / 100.0,
@@ -108,20 +83,14 @@ fn a_corroded_joint_looks_healthy_to_a_meter_and_dark_to_a_lamp() {
     assert_eq!(volts(&["clutch=open"]), 12.64);
     assert_eq!(volts(&["w-clutch=200ohm"]), 0.17);
     let lamp = |faults: &[&str]| at(faults, Instrument::TestLamp);
-    assert_eq!(
-        lamp(&["w-clutch=200ohm", "clutch=open"]),
-        Reading::Lamp(LampState::Out)
-    );
+    assert_eq!(lamp(&["w-clutch=200ohm", "clutch=open"]), Reading::Lamp(LampState::Out));
     assert_eq!(lamp(&["clutch=open"]), Reading::Lamp(LampState::Bright));
 }
 
 #[test]
 fn ohms_on_a_live_circuit_are_refused_with_the_volts() {
     let r1 = library::r1();
-    let probes = (
-        r1.terminal("key.B").unwrap(),
-        r1.terminal("frame.metal").unwrap(),
-    );
+    let probes = (r1.terminal("key.B").unwrap(), r1.terminal("frame.metal").unwrap());
     let rest = library::condition(&r1, &[]);
     for instrument in [Instrument::Ohmmeter, Instrument::Buzzer] {
         let refused = read(&r1, &rest, Relays::default(), &[], instrument, probes).unwrap_err();
@@ -138,24 +107,10 @@ fn ohms_on_a_live_circuit_are_refused_with_the_volts() {
 fn with_the_module_plugged_in_the_buzzer_never_falls_silent() {
     let r1 = library::r1();
     let run = library::condition(&r1, &[("key", "run")]);
-    let probes = (
-        r1.terminal("module.kill").unwrap(),
-        r1.terminal("frame.metal").unwrap(),
-    );
+    let probes = (r1.terminal("module.kill").unwrap(), r1.terminal("frame.metal").unwrap());
     let buzz = |faults: &[&str]| {
-        let changes: Vec<_> = faults
-            .iter()
-            .map(|f| parse_change(&r1, f).unwrap())
-            .collect();
-        read(
-            &r1,
-            &run,
-            Relays::default(),
-            &changes,
-            Instrument::Buzzer,
-            probes,
-        )
-        .unwrap()
+        let changes: Vec<_> = faults.iter().map(|f| parse_change(&r1, f).unwrap()).collect();
+        read(&r1, &run, Relays::default(), &changes, Instrument::Buzzer, probes).unwrap()
     };
     assert_eq!(buzz(&[]), Reading::Buzz(true));
     assert_eq!(buzz(&["module=open"]), Reading::Buzz(false));

@@ -117,10 +117,7 @@ pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
                 add(FaultMode::Open, open);
                 add(FaultMode::HighResistance, high);
                 if element.a != NodeId::REFERENCE && element.b != NodeId::REFERENCE {
-                    add(
-                        FaultMode::ShortToGround,
-                        Change::ShortToGround(element.a, SHORT_OHMS),
-                    );
+                    add(FaultMode::ShortToGround, Change::ShortToGround(element.a, SHORT_OHMS));
                 }
             }
             ElementKind::Joint | ElementKind::Ground => {

@@ -14,10 +14,7 @@ pub fn check(circuit: &Circuit) -> Vec<Problem> {
     let mut problems = Vec::new();
     let conditions = every_condition(circuit);
     if conditions.is_empty() {
-        problems.push(Problem::error(
-            "/impossible",
-            "Every combination of controls is ruled out.",
-        ));
+        problems.push(Problem::error("/impossible", "Every combination of controls is ruled out."));
         return problems;
     }
     let step = conditions.len().div_ceil(MOST_CONDITIONS);
@@ -52,10 +49,8 @@ fn shorted(circuit: &Circuit, conditions: &[&Condition], problems: &mut Vec<Prob
             let setting = Setting::new(circuit, condition);
             solver.solve_held(&setting, Relays::default());
             if solver.amps(0, id).abs() > SHORT_AMPS {
-                let stand: Vec<_> = condition
-                    .named(circuit)
-                    .map(|(c, p)| format!("{c}={p}"))
-                    .collect();
+                let stand: Vec<_> =
+                    condition.named(circuit).map(|(c, p)| format!("{c}={p}")).collect();
                 let part = element.part.unwrap_or(0);
                 let sentence = format!(
                     "{} is shorted: {:.0} A with {}.",

@@ -89,10 +89,7 @@ impl Element {
     /// Whether it only carries current, rather than using or giving it.
     pub fn conducts(&self) -> bool {
         use ElementKind::*;
-        matches!(
-            self.kind,
-            Wire | Joint | Ground | Fuse { .. } | Contact(_) | Diode { .. }
-        )
+        matches!(self.kind, Wire | Joint | Ground | Fuse { .. } | Contact(_) | Diode { .. })
     }
 }
 
@@ -109,10 +106,7 @@ pub enum Actuator {
     /// A key switch: made while the expression holds.
     Control(Expression<Resolved>),
     /// Pressed or released by a plunger.
-    Plunger {
-        plunger: PlungerId,
-        normally: Normally,
-    },
+    Plunger { plunger: PlungerId, normally: Normally },
     /// Pulled by a coil, by index.
     Coil { coil: usize, normally: Normally },
 }
@@ -190,10 +184,7 @@ impl Circuit {
 
     /// Elements with their ids.
     pub fn elements(&self) -> impl Iterator<Item = (ElementId, &Element)> {
-        self.elements
-            .iter()
-            .enumerate()
-            .map(|(i, e)| (ElementId(i as u16), e))
+        self.elements.iter().enumerate().map(|(i, e)| (ElementId(i as u16), e))
     }
 
     /// The node a terminal `part.terminal` lies on.
@@ -204,10 +195,7 @@ impl Circuit {
         self.terminals
             .get(address)
             .copied()
-            .ok_or_else(|| UnknownName {
-                what: "terminal",
-                name: address.to_owned(),
-            })
+            .ok_or_else(|| UnknownName { what: "terminal", name: address.to_owned() })
     }
 
     /// The element of this notation name.
@@ -215,17 +203,15 @@ impl Circuit {
     /// # Errors
     /// Names the element if the machine has none of that name.
     pub fn element_named(&self, id: &str) -> Result<ElementId, UnknownName> {
-        self.by_id.get(id).copied().ok_or_else(|| UnknownName {
-            what: "element",
-            name: id.to_owned(),
-        })
+        self.by_id
+            .get(id)
+            .copied()
+            .ok_or_else(|| UnknownName { what: "element", name: id.to_owned() })
     }
 
     /// Terminals with their nodes, by address.
     pub fn terminals(&self) -> impl Iterator<Item = (&str, NodeId)> {
-        self.terminals
-            .iter()
-            .map(|(name, node)| (name.as_str(), *node))
+        self.terminals.iter().map(|(name, node)| (name.as_str(), *node))
     }
 
     /// A terminal that lies on the node, for people.
@@ -247,6 +233,12 @@ impl Circuit {
         self.elements()
             .filter(move |(_, e)| e.part == Some(part) && e.kind == ElementKind::Joint)
             .map(|(id, _)| id)
+    }
+
+    /// The contacts that a plunger moves.
+    pub fn contacts_of(&self, plunger: PlungerId) -> impl Iterator<Item = ElementId> {
+        let own = move |c: &&Contact| matches!(c.actuator, Actuator::Plunger { plunger: p, .. } if p == plunger);
+        self.contacts.iter().filter(own).map(|c| c.element)
     }
 
     /// Whether the controls can stand like this.
@@ -335,12 +327,8 @@ impl<'a> Compiler<'a> {
             .iter()
             .map(|(address, i)| (address.clone(), NodeId(self.node_of[*i])))
             .collect();
-        let impossible = self
-            .document
-            .impossible
-            .iter()
-            .map(|text| self.expression(text))
-            .collect();
+        let impossible =
+            self.document.impossible.iter().map(|text| self.expression(text)).collect();
         Circuit {
             controls: self.document.controls.clone(),
             program: Program::build(names.len(), &edges, &moves),
@@ -378,11 +366,7 @@ impl<'a> Compiler<'a> {
                 self.join(&splice.terminals[0], terminal);
             }
         }
-        let body = self
-            .document
-            .parts
-            .iter()
-            .find(|p| p.id == self.document.reference);
+        let body = self.document.parts.iter().find(|p| p.id == self.document.reference);
         let reference = body.map_or(0, |b| {
             let i = self.addresses[&format!("{}.{}", b.id, b.terminals[0])];
             self.find(i)
@@ -420,9 +404,7 @@ impl<'a> Compiler<'a> {
 
     fn body(&self, id: Option<&String>) -> NodeId {
         let body = id.and_then(|id| self.document.parts.iter().find(|p| p.id == *id));
-        body.map_or(NodeId::REFERENCE, |b| {
-            self.node(&format!("{}.{}", b.id, b.terminals[0]))
-        })
+        body.map_or(NodeId::REFERENCE, |b| self.node(&format!("{}.{}", b.id, b.terminals[0])))
     }
 
     fn push(&mut self, element: Element) -> ElementId {
@@ -456,14 +438,7 @@ impl<'a> Compiler<'a> {
                 let a = self.node(&at(&part.terminals[1]));
                 let b = self.node(&at(&part.terminals[0]));
                 let ohms = part.ohms.unwrap_or(machine::BATTERY_OHMS);
-                self.push(make(
-                    part.id.clone(),
-                    a,
-                    b,
-                    ohms,
-                    0.3,
-                    ElementKind::Source { emf },
-                ));
+                self.push(make(part.id.clone(), a, b, ohms, 0.3, ElementKind::Source { emf }));
             }
             Fuse => {
                 let kind = ElementKind::Fuse { rating: part.amps };
@@ -477,25 +452,12 @@ impl<'a> Compiler<'a> {
                 two_terminals(self, 1.0, 0.1, ElementKind::Load);
             }
             IgnitionModule => {
-                let (a, b) = (
-                    self.node(&at(&part.terminals[0])),
-                    self.body(part.body.as_ref()),
-                );
+                let (a, b) = (self.node(&at(&part.terminals[0])), self.body(part.body.as_ref()));
                 let ohms = part.ohms.unwrap_or(1.0);
-                self.push(make(
-                    part.id.clone(),
-                    a,
-                    b,
-                    ohms,
-                    0.3,
-                    ElementKind::KillPort,
-                ));
+                self.push(make(part.id.clone(), a, b, ohms, 0.3, ElementKind::KillPort));
             }
             Ground => {
-                let (a, b) = (
-                    self.node(&at(&part.terminals[0])),
-                    self.body(part.body.as_ref()),
-                );
+                let (a, b) = (self.node(&at(&part.terminals[0])), self.body(part.body.as_ref()));
                 let ohms = part.ohms.unwrap_or(machine::GROUND_OHMS);
                 self.push(make(part.id.clone(), a, b, ohms, 0.5, ElementKind::Ground));
             }
@@ -530,18 +492,11 @@ impl<'a> Compiler<'a> {
                 wire: None,
             });
             let (pulls_in, drops_out) = (coil.pulls_in, coil.drops_out);
-            self.coils.push(Coil {
-                element,
-                pulls_in,
-                drops_out,
-            });
+            self.coils.push(Coil { element, pulls_in, drops_out });
         }
         let plunger = part.plunger.as_ref().map(|p| {
             let pressed_when = self.expression(&p.pressed_when);
-            self.plungers.push(Plunger {
-                part: index,
-                pressed_when,
-            });
+            self.plungers.push(Plunger { part: index, pressed_when });
             PlungerId((self.plungers.len() - 1) as u16)
         });
         for (i, contact) in part.contacts.iter().enumerate() {
@@ -552,20 +507,13 @@ impl<'a> Compiler<'a> {
                 (None, None) => {
                     let named = |id: &String| part.coils.iter().position(|c| c.id == *id);
                     let own = contact.coil.as_ref().and_then(named).unwrap_or(0);
-                    Actuator::Coil {
-                        coil: first_coil + own,
-                        normally,
-                    }
+                    Actuator::Coil { coil: first_coil + own, normally }
                 }
             };
             let (a, b) = between(self, &contact.between);
             let heavy =
                 matches!(actuator, Actuator::Coil { .. }) && part.kind == PartKind::Solenoid;
-            let usual = if heavy {
-                machine::SOLENOID_CONTACT_OHMS
-            } else {
-                machine::CONTACT_OHMS
-            };
+            let usual = if heavy { machine::SOLENOID_CONTACT_OHMS } else { machine::CONTACT_OHMS };
             let kind = ElementKind::Contact(self.contacts.len());
             let element = self.push(Element {
                 id: at(&contact.id),
@@ -577,11 +525,7 @@ impl<'a> Compiler<'a> {
                 part: Some(index),
                 wire: None,
             });
-            self.contacts.push(Contact {
-                element,
-                actuator,
-                index: i,
-            });
+            self.contacts.push(Contact { element, actuator, index: i });
         }
     }
 
@@ -599,16 +543,10 @@ impl<'a> Compiler<'a> {
                     "running" => 1 << Engine::Running as u32,
                     _ => 0,
                 };
-                return Ok(Resolved::Engine {
-                    mask: term.positions.iter().map(bit).sum(),
-                });
+                return Ok(Resolved::Engine { mask: term.positions.iter().map(bit).sum() });
             }
-            let index = self
-                .document
-                .controls
-                .iter()
-                .position(|c| c.id == term.control)
-                .ok_or(())?;
+            let index =
+                self.document.controls.iter().position(|c| c.id == term.control).ok_or(())?;
             let positions = &self.document.controls[index].positions;
             let mut mask = 0;
             for name in &term.positions {
@@ -622,10 +560,7 @@ impl<'a> Compiler<'a> {
 
 fn wire_ohms(wire: &machine::Wire) -> f64 {
     let per_km = |gauge: u8| {
-        machine::WIRE_OHMS_PER_KM
-            .iter()
-            .find(|(g, _)| *g == gauge)
-            .map(|(_, ohms)| *ohms)
+        machine::WIRE_OHMS_PER_KM.iter().find(|(g, _)| *g == gauge).map(|(_, ohms)| *ohms)
     };
     wire.ohms.unwrap_or_else(|| {
         let per_km = wire.gauge.and_then(per_km).unwrap_or(20.9);

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 #[derive(
     Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize,
 )]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Engine {
     #[default]
@@ -27,11 +28,7 @@ pub enum ConditionError {
     #[error("this machine has no control \"{0}\"")]
     Control(String),
     #[error("the control \"{control}\" has no position \"{position}\"; it has {known}")]
-    Position {
-        control: String,
-        position: String,
-        known: String,
-    },
+    Position { control: String, position: String, known: String },
 }
 
 impl Condition {
@@ -40,10 +37,7 @@ impl Condition {
         let rest = |c: &crate::machine::Control| {
             c.positions.iter().position(|p| p.id == c.rest).unwrap_or(0) as u8
         };
-        Self {
-            positions: circuit.controls.iter().map(rest).collect(),
-            engine: Engine::Stopped,
-        }
+        Self { positions: circuit.controls.iter().map(rest).collect(), engine: Engine::Stopped }
     }
 
     /// At rest, but with these controls at these positions.
@@ -77,18 +71,14 @@ impl Condition {
             .enumerate()
             .find(|(_, c)| c.id == control)
             .ok_or_else(|| ConditionError::Control(control.to_owned()))?;
-        let at = found
-            .positions
-            .iter()
-            .position(|p| p.id == position)
-            .ok_or_else(|| {
-                let known: Vec<_> = found.positions.iter().map(|p| p.id.as_str()).collect();
-                ConditionError::Position {
-                    control: control.to_owned(),
-                    position: position.to_owned(),
-                    known: known.join(", "),
-                }
-            })?;
+        let at = found.positions.iter().position(|p| p.id == position).ok_or_else(|| {
+            let known: Vec<_> = found.positions.iter().map(|p| p.id.as_str()).collect();
+            ConditionError::Position {
+                control: control.to_owned(),
+                position: position.to_owned(),
+                known: known.join(", "),
+            }
+        })?;
         self.positions[index] = at as u8;
         Ok(())
     }
@@ -105,18 +95,11 @@ impl Condition {
 
 /// Every combination of control positions that can occur, engine stopped, in odometer order.
 pub fn every_condition(circuit: &Circuit) -> Vec<Condition> {
-    let sizes: Vec<u8> = circuit
-        .controls
-        .iter()
-        .map(|c| c.positions.len() as u8)
-        .collect();
+    let sizes: Vec<u8> = circuit.controls.iter().map(|c| c.positions.len() as u8).collect();
     let mut all = Vec::new();
     let mut now = vec![0u8; sizes.len()];
     loop {
-        let condition = Condition {
-            positions: now.clone(),
-            engine: Engine::Stopped,
-        };
+        let condition = Condition { positions: now.clone(), engine: Engine::Stopped };
         if circuit.can_occur(&condition) {
             all.push(condition);
         }

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 
 /// What is put to the circuit, with red and black probes; the clamp goes round an element.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Instrument {
     /// 10 megohm.
@@ -18,7 +19,8 @@ pub enum Instrument {
     TestLamp,
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case", tag = "kind", content = "value")]
 pub enum Reading {
     Volts(f64),
@@ -28,7 +30,8 @@ pub enum Reading {
     Lamp(LampState),
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum LampState {
     Out,

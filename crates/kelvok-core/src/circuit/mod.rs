@@ -25,10 +25,10 @@ pub use compile::{
 };
 pub use condition::{Condition, ConditionError, Engine, every_condition};
 pub use instrument::{Instrument, LampState, Reading, Refusal, clamp, ohms, read};
+pub use lane::{Lane, Lanes};
 pub use notation::{NotationError, fault_notation, parse_change};
 pub use operating_point::{OperatingPoint, operating_point};
 pub use outcome::{ClutchState, CoilState, Crank, Outcome, Spark};
 pub use program::Program;
 pub use setting::Setting;
-pub use lane::{Lane, Lanes};
 pub use solver::{Relays, Solver};

@@ -34,10 +34,7 @@ pub fn parse_change(circuit: &Circuit, text: &str) -> Result<Change, NotationErr
     let form = || NotationError::Form(text.to_owned());
     let (subject, mode) = text.split_once('=').ok_or_else(form)?;
     let (subject, mode) = (subject.trim(), mode.trim());
-    let wrong = || NotationError::Mode {
-        subject: subject.to_owned(),
-        mode: mode.to_owned(),
-    };
+    let wrong = || NotationError::Mode { subject: subject.to_owned(), mode: mode.to_owned() };
     if let Some(ohms) = mode.strip_prefix("ground") {
         let ohms = match ohms.strip_prefix(':') {
             Some(ohms) => quantity(ohms, "ohm").ok_or_else(wrong)?,
@@ -81,10 +78,7 @@ pub fn parse_change(circuit: &Circuit, text: &str) -> Result<Change, NotationErr
 
 fn quantity(text: &str, unit: &str) -> Option<f64> {
     let number = text.trim().strip_suffix(unit)?.trim();
-    number
-        .parse()
-        .ok()
-        .filter(|n: &f64| *n > 0.0 && n.is_finite())
+    number.parse().ok().filter(|n: &f64| *n > 0.0 && n.is_finite())
 }
 
 /// Writes a change so that [`parse_change`] reads it back.
@@ -109,11 +103,7 @@ pub fn fault_notation(circuit: &Circuit, change: Change) -> String {
         Change::Apart(part) => format!("{}=apart", circuit.part(part).id),
         Change::Pressed(plunger, pressed) => {
             let part = circuit.part(circuit.plungers[plunger.index()].part);
-            format!(
-                "{}={}",
-                part.id,
-                if pressed { "pressed" } else { "released" }
-            )
+            format!("{}={}", part.id, if pressed { "pressed" } else { "released" })
         }
     }
 }
@@ -123,10 +113,7 @@ fn ground_subject(circuit: &Circuit, node: NodeId) -> &str {
     circuit
         .terminals()
         .find(|(t, n)| {
-            *n == node
-                && circuit
-                    .element_named(t)
-                    .map_or(true, |e| circuit.element(e).a == node)
+            *n == node && circuit.element_named(t).map_or(true, |e| circuit.element(e).a == node)
         })
         .map_or(circuit.node_name(node), |(t, _)| t)
 }

@@ -31,11 +31,8 @@ pub fn operating_point(
     for (_, _, ohms) in instruments {
         setting.attach(*ohms);
     }
-    let mut solver: Solver<'_> = if pairs.is_empty() {
-        Solver::new(circuit)
-    } else {
-        Solver::with_extra(circuit, &pairs)
-    };
+    let mut solver: Solver<'_> =
+        if pairs.is_empty() { Solver::new(circuit) } else { Solver::with_extra(circuit, &pairs) };
     solver.solve(&[&setting], &[relays]);
     OperatingPoint::of(circuit, &solver)
 }
@@ -49,10 +46,7 @@ impl OperatingPoint {
             .collect();
         Self {
             volts,
-            amps: circuit
-                .elements()
-                .map(|(id, _)| solver.amps(0, id))
-                .collect(),
+            amps: circuit.elements().map(|(id, _)| solver.amps(0, id)).collect(),
             relays: solver.relays(0),
             chatter: solver.chatter(0).iter().map(|s| Relays(*s)).collect(),
             blown: solver.blown(0).collect(),

@@ -84,16 +84,12 @@ impl Outcome {
             let e = circuit.element(id);
             (solver.amps(lane, id) * e.ohms).abs()
         };
-        let clutch = loads(PartKind::Clutch)
-            .next()
-            .map(|(id, _)| match across(id) {
-                v if v >= CLUTCH_PULLS_IN_VOLTS => ClutchState::Engaged,
-                v if v >= CLUTCH_PULLS_IN_VOLTS / 2.0 => ClutchState::Slipping,
-                _ => ClutchState::Off,
-            });
-        let fuel = loads(PartKind::FuelSolenoid)
-            .next()
-            .map(|(id, _)| across(id) >= 8.0);
+        let clutch = loads(PartKind::Clutch).next().map(|(id, _)| match across(id) {
+            v if v >= CLUTCH_PULLS_IN_VOLTS => ClutchState::Engaged,
+            v if v >= CLUTCH_PULLS_IN_VOLTS / 2.0 => ClutchState::Slipping,
+            _ => ClutchState::Off,
+        });
+        let fuel = loads(PartKind::FuelSolenoid).next().map(|(id, _)| across(id) >= 8.0);
         Self {
             crank: crank(circuit, solver, &coils),
             spark: sparks(circuit, solver),
@@ -131,9 +127,7 @@ pub(crate) fn crank(circuit: &Circuit, solver: &Solver<'_, f64>, coils: &[CoilSt
 /// Every module judged by the ohms of the best way from its kill lead to its own body, modules
 /// themselves taken out. A diode counts in its own direction, as the magneto's pulse finds it.
 fn sparks(circuit: &Circuit, solver: &Solver<'_, f64>) -> Vec<Spark> {
-    let ports = circuit
-        .elements()
-        .filter(|(_, e)| e.kind == ElementKind::KillPort);
+    let ports = circuit.elements().filter(|(_, e)| e.kind == ElementKind::KillPort);
     ports
         .map(|(_, e)| match best_way(circuit, solver, e.a, e.b) {
             ohms if ohms <= KILLED_UP_TO_OHMS => Spark::Killed,

@@ -341,10 +341,10 @@ impl Program {
         let mut volts = vec![0.0; self.nodes];
         for (position, node) in self.order.iter().enumerate().rev() {
             let node = usize::from(*node);
-            volts[node] = range(position).fold(
-                injection[node] * work.inverse[position].get(lane),
-                |sum, i| sum + work.share[i].get(lane) * volts[usize::from(self.neighbors[i])],
-            );
+            volts[node] = range(position)
+                .fold(injection[node] * work.inverse[position].get(lane), |sum, i| {
+                    sum + work.share[i].get(lane) * volts[usize::from(self.neighbors[i])]
+                });
         }
         volts[a.index()] - volts[b.index()]
     }

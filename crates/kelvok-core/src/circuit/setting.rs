@@ -123,10 +123,7 @@ impl Setting {
             Change::Pressed(plunger, pressed) => {
                 self.pressed[plunger.index()] = pressed;
                 for (c, contact) in circuit.contacts.iter().enumerate() {
-                    if let Actuator::Plunger {
-                        plunger: p,
-                        normally,
-                    } = contact.actuator
+                    if let Actuator::Plunger { plunger: p, normally } = contact.actuator
                         && p == plunger
                     {
                         self.contacts[c].made = pressed == (normally == Normally::Open);

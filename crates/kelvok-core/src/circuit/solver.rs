@@ -109,16 +109,10 @@ impl<'c, L: Lane> Solver<'c, L> {
             found.map(|(id, _)| id.index()).collect::<Vec<_>>()
         };
         let relay_contacts =
-            circuit
-                .contacts
-                .iter()
-                .enumerate()
-                .filter_map(|(i, c)| match c.actuator {
-                    Actuator::Coil { coil, normally } => {
-                        Some((i, c.element.index(), coil, normally))
-                    }
-                    _ => None,
-                });
+            circuit.contacts.iter().enumerate().filter_map(|(i, c)| match c.actuator {
+                Actuator::Coil { coil, normally } => Some((i, c.element.index(), coil, normally)),
+                _ => None,
+            });
         let fuses = circuit.elements().filter_map(|(id, e)| match e.kind {
             ElementKind::Fuse { rating: Some(amps) } => Some((id.index(), amps * FUSE_BLOWS_AT)),
             _ => None,
@@ -265,7 +259,10 @@ impl<'c, L: Lane> Solver<'c, L> {
         if self.standing[lane].settled {
             return true;
         }
-        if self.step_diodes(lane, setting) || self.step_relays(lane, setting) || self.blow_fuses(lane) {
+        if self.step_diodes(lane, setting)
+            || self.step_relays(lane, setting)
+            || self.blow_fuses(lane)
+        {
             return false;
         }
         self.standing[lane].settled = true;
@@ -286,11 +283,7 @@ impl<'c, L: Lane> Solver<'c, L> {
             let across = self.volts_between(lane, e.a, e.b);
             let on = self.standing[lane].diodes >> d & 1 == 1;
             // A diode with nothing behind it sits at its threshold without a current: leave it.
-            let turns = if on {
-                across < volts - 1e-9
-            } else {
-                across > volts + 1e-9
-            };
+            let turns = if on { across < volts - 1e-9 } else { across > volts + 1e-9 };
             if turns {
                 // After many turns only one diode may move a step: that cannot cycle for long.
                 if turned && self.standing[lane].diode_turns > 10 {
@@ -315,11 +308,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         for (c, coil) in self.circuit.coils.iter().enumerate() {
             let e = self.circuit.element(coil.element);
             let open = self.conductance[coil.element.index()].get(lane) == 0.0;
-            let volts = if open {
-                0.0
-            } else {
-                self.volts_between(lane, e.a, e.b).abs()
-            };
+            let volts = if open { 0.0 } else { self.volts_between(lane, e.a, e.b).abs() };
             let pulled = match before >> c & 1 {
                 1 => volts > coil.drops_out,
                 _ => volts >= coil.pulls_in,
@@ -404,18 +393,14 @@ impl<'c, L: Lane> Solver<'c, L> {
     /// The states a chattering circuit goes round; empty when it settles.
     pub fn chatter(&self, lane: usize) -> &[u64] {
         let standing = &self.standing[lane];
-        standing
-            .cycle
-            .map_or(&[], |first| &standing.walk[first..=standing.steps])
+        standing.cycle.map_or(&[], |first| &standing.walk[first..=standing.steps])
     }
 
     /// Fuses that this operating point has blown.
     pub fn blown(&self, lane: usize) -> impl Iterator<Item = ElementId> {
         let blown = self.standing[lane].blown;
         let fuses = self.fuses.iter().enumerate();
-        fuses
-            .filter(move |(f, _)| blown >> f & 1 == 1)
-            .map(|(_, (e, _))| ElementId(*e as u16))
+        fuses.filter(move |(f, _)| blown >> f & 1 == 1).map(|(_, (e, _))| ElementId(*e as u16))
     }
 
     /// For every node a number that nodes of one connected piece share; 0 is the reference's.

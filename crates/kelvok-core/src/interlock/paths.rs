@@ -47,10 +47,7 @@ pub fn paths(
     most: usize,
 ) -> Vec<Path> {
     let mut near: Vec<Vec<(ElementId, NodeId)>> = vec![Vec::new(); circuit.node_count()];
-    for (id, e) in circuit
-        .elements()
-        .filter(|(_, e)| e.conducts() && e.a != e.b)
-    {
+    for (id, e) in circuit.elements().filter(|(_, e)| e.conducts() && e.a != e.b) {
         near[e.a.index()].push((id, e.b));
         if !matches!(e.kind, ElementKind::Diode { .. }) {
             near[e.b.index()].push((id, e.a));
@@ -60,15 +57,8 @@ pub fn paths(
     for node in avoid {
         visited[node.index()] = true;
     }
-    let mut search = Search {
-        near,
-        visited,
-        to,
-        most,
-        nodes: vec![],
-        elements: vec![],
-        found: vec![],
-    };
+    let mut search =
+        Search { near, visited, to, most, nodes: vec![], elements: vec![], found: vec![] };
     search.from(from);
     search.found
 }
@@ -87,10 +77,7 @@ impl Search {
     fn from(&mut self, node: NodeId) {
         self.nodes.push(node);
         if node == self.to {
-            self.found.push(Path {
-                nodes: self.nodes.clone(),
-                elements: self.elements.clone(),
-            });
+            self.found.push(Path { nodes: self.nodes.clone(), elements: self.elements.clone() });
         } else {
             self.visited[node.index()] = true;
             for (element, next) in self.near[node.index()].clone() {

@@ -63,20 +63,15 @@ impl Track {
         let element = circuit.element(load);
         // The feed may reach either side of the load; the written order goes first.
         for (near, far) in [(element.a, element.b), (element.b, element.a)] {
-            let feed_paths = paths(circuit, from, near, &[far, to], MOST_PATHS);
-            let back_paths = paths(circuit, far, to, &[near, from], MOST_PATHS);
+            let way = |from, to, avoid: &[NodeId]| {
+                solid_first(circuit, paths(circuit, from, to, avoid, MOST_PATHS))
+            };
+            let feed_paths = way(from, near, &[far, to]);
+            let back_paths = way(far, to, &[near, from]);
             if !feed_paths.is_empty() && !back_paths.is_empty() {
                 let feed = fold(circuit, &feed_paths, from, near);
                 let back = fold(circuit, &back_paths, far, to);
-                return Ok(Self {
-                    from,
-                    feed,
-                    load,
-                    back,
-                    to,
-                    feed_paths,
-                    back_paths,
-                });
+                return Ok(Self { from, feed, load, back, to, feed_paths, back_paths });
             }
         }
         Err(no_way())
@@ -96,9 +91,7 @@ impl Track {
     /// Every element of it, load included.
     pub fn elements(&self) -> BTreeSet<ElementId> {
         let all = self.feed_paths.iter().chain(&self.back_paths);
-        all.flat_map(|p| p.elements.iter().copied())
-            .chain([self.load])
-            .collect()
+        all.flat_map(|p| p.elements.iter().copied()).chain([self.load]).collect()
     }
 
     /// Every node of it.
@@ -124,11 +117,8 @@ impl Track {
         if on_feed {
             return up_to(&self.feed_paths);
         }
-        let mut before: BTreeSet<_> = self
-            .feed_paths
-            .iter()
-            .flat_map(|p| p.elements.iter().copied())
-            .collect();
+        let mut before: BTreeSet<_> =
+            self.feed_paths.iter().flat_map(|p| p.elements.iter().copied()).collect();
         before.insert(self.load);
         before.extend(up_to(&self.back_paths));
         before
@@ -138,6 +128,14 @@ impl Track {
     pub fn feed_paths(&self) -> &[Path] {
         &self.feed_paths
     }
+}
+
+/// Where solid metal joins the ends, ways through contacts beside it decide nothing: drops them.
+fn solid_first(circuit: &Circuit, mut paths: Vec<Path>) -> Vec<Path> {
+    if paths.iter().any(|p| p.contacts(circuit).is_empty()) {
+        paths.retain(|p| p.contacts(circuit).is_empty());
+    }
+    paths
 }
 
 /// One stretch of rail between two nodes.
@@ -151,51 +149,30 @@ impl Stretch {
     fn reversed(self) -> Self {
         fn turn(pieces: Vec<Piece>) -> Vec<Piece> {
             let turned = pieces.into_iter().rev().map(|piece| match piece {
-                Piece::Element { element, from, to } => Piece::Element {
-                    element,
-                    from: to,
-                    to: from,
-                },
+                Piece::Element { element, from, to } => {
+                    Piece::Element { element, from: to, to: from }
+                }
                 Piece::Fork(branches) => Piece::Fork(branches.into_iter().map(turn).collect()),
             });
             turned.collect()
         }
-        Self {
-            from: self.to,
-            to: self.from,
-            pieces: turn(self.pieces),
-        }
+        Self { from: self.to, to: self.from, pieces: turn(self.pieces) }
     }
 
     /// The same, leaving from this node.
     fn leaving(self, node: NodeId) -> Self {
-        if self.from == node {
-            self
-        } else {
-            self.reversed()
-        }
+        if self.from == node { self } else { self.reversed() }
     }
 }
 
 fn fold(circuit: &Circuit, paths: &[Path], from: NodeId, to: NodeId) -> Vec<Piece> {
-    let elements: BTreeSet<_> = paths
-        .iter()
-        .flat_map(|p| p.elements.iter().copied())
-        .collect();
+    let elements: BTreeSet<_> = paths.iter().flat_map(|p| p.elements.iter().copied()).collect();
     let mut stretches: Vec<Stretch> = elements
         .into_iter()
         .map(|element| {
             let e = circuit.element(element);
-            let pieces = vec![Piece::Element {
-                element,
-                from: e.a,
-                to: e.b,
-            }];
-            Stretch {
-                from: e.a,
-                to: e.b,
-                pieces,
-            }
+            let pieces = vec![Piece::Element { element, from: e.a, to: e.b }];
+            Stretch { from: e.a, to: e.b, pieces }
         })
         .collect();
     while join_side_by_side(&mut stretches) || join_in_line(&mut stretches, from, to) {}
@@ -258,11 +235,7 @@ fn join_in_line(stretches: &mut Vec<Stretch>, from: NodeId, to: NodeId) -> bool 
         let first = stretches.remove(i).leaving(node).reversed();
         let mut pieces = first.pieces;
         pieces.extend(second.pieces);
-        stretches.push(Stretch {
-            from: first.from,
-            to: second.to,
-            pieces,
-        });
+        stretches.push(Stretch { from: first.from, to: second.to, pieces });
         return true;
     }
     false

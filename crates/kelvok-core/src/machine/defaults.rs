@@ -20,15 +20,8 @@ pub const FUSE_OHMS: f64 = 0.004;
 pub const DIODE_VOLTS: f64 = 0.6;
 pub const DIODE_OHMS: f64 = 0.05;
 /// Copper wire by American gauge, in ohms a kilometre at 20 °C.
-pub const WIRE_OHMS_PER_KM: [(u8, f64); 7] = [
-    (4, 0.815),
-    (6, 1.30),
-    (10, 3.28),
-    (12, 5.21),
-    (14, 8.29),
-    (16, 13.2),
-    (18, 20.9),
-];
+pub const WIRE_OHMS_PER_KM: [(u8, f64); 7] =
+    [(4, 0.815), (6, 1.30), (10, 3.28), (12, 5.21), (14, 8.29), (16, 13.2), (18, 20.9)];
 /// A short of a chafed wire to metal, in ohms.
 pub const SHORT_OHMS: f64 = 0.05;
 /// A 12 V filament test lamp, in ohms; bright over 8 V, dim from 3 V, out below.

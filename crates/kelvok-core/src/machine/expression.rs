@@ -40,11 +40,7 @@ impl Expression {
     /// # Errors
     /// Says what was expected and where.
     pub fn parse(text: &str) -> Result<Self, ExpressionError> {
-        let mut parser = Parser {
-            text,
-            at: 0,
-            depth: 0,
-        };
+        let mut parser = Parser { text, at: 0, depth: 0 };
         let expression = parser.any_of()?;
         parser.skip_space();
         if parser.at < text.len() {
@@ -98,10 +94,7 @@ const DEEPEST: u32 = 64;
 
 impl Parser<'_> {
     fn error(&self, expected: &'static str) -> ExpressionError {
-        ExpressionError {
-            at: self.at,
-            expected,
-        }
+        ExpressionError { at: self.at, expected }
     }
 
     fn skip_space(&mut self) {
@@ -128,11 +121,7 @@ impl Parser<'_> {
         while self.take(separator) {
             items.push(item(self)?);
         }
-        Ok(if items.len() == 1 {
-            items.remove(0)
-        } else {
-            join(items)
-        })
+        Ok(if items.len() == 1 { items.remove(0) } else { join(items) })
     }
 
     fn any_of(&mut self) -> Result<Expression, ExpressionError> {
@@ -196,8 +185,7 @@ mod tests {
     fn value(text: &str, now: &[(&str, &str)]) -> bool {
         let expression = Expression::parse(text).expect("parses");
         expression.eval(&|t: &Term| {
-            now.iter()
-                .any(|(c, p)| t.control == *c && t.positions.iter().any(|q| q == p))
+            now.iter().any(|(c, p)| t.control == *c && t.positions.iter().any(|q| q == p))
         })
     }
 
@@ -217,10 +205,7 @@ mod tests {
             ("key", "expected = at character 4"),
             ("key=", "expected a position's name at character 5"),
             ("(key=off", "expected a closing parenthesis at character 9"),
-            (
-                "key=off seat=on",
-                "expected & or | or the end at character 9",
-            ),
+            ("key=off seat=on", "expected & or | or the end at character 9"),
         ] {
             assert_eq!(Expression::parse(text).unwrap_err().to_string(), message);
         }

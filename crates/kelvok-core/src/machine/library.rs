@@ -12,8 +12,5 @@ pub const LIBRARY: [Shipped; 2] = [
         name: "pellwick-gt-46",
         text: include_str!("../../../../machines/pellwick-gt-46.json"),
     },
-    Shipped {
-        name: "kelvok-r1",
-        text: include_str!("../../../../machines/kelvok-r1.json"),
-    },
+    Shipped { name: "kelvok-r1", text: include_str!("../../../../machines/kelvok-r1.json") },
 ];

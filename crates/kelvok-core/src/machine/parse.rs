@@ -19,6 +19,7 @@ pub struct Machine {
 
 /// One thing wrong with a document, where it is, and how bad.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Problem {
     /// A JSON pointer into the document: `/parts/3/contacts/0/between`.
     pub path: String,
@@ -30,19 +31,11 @@ pub struct Problem {
 
 impl Problem {
     pub fn error(path: impl Into<String>, sentence: impl Into<String>) -> Self {
-        Self {
-            path: path.into(),
-            sentence: sentence.into(),
-            warning: false,
-        }
+        Self { path: path.into(), sentence: sentence.into(), warning: false }
     }
 
     pub fn warning(path: impl Into<String>, sentence: impl Into<String>) -> Self {
-        Self {
-            path: path.into(),
-            sentence: sentence.into(),
-            warning: true,
-        }
+        Self { path: path.into(), sentence: sentence.into(), warning: true }
     }
 }
 
@@ -150,8 +143,7 @@ impl Reader {
                 Err(error) => {
                     let pointer = pointer(error.path());
                     let sentence = plain(&error.inner().to_string());
-                    self.problems
-                        .push(Problem::error(format!("{at}{pointer}"), sentence));
+                    self.problems.push(Problem::error(format!("{at}{pointer}"), sentence));
                     if !remove(&mut value, &pointer) {
                         return None;
                     }
@@ -199,9 +191,6 @@ fn plain(message: &str) -> String {
         .replace("invalid type:", "wrong type:")
         .replace("floating point", "number");
     let mut chars = message.chars();
-    let first = chars
-        .next()
-        .map(|c| c.to_uppercase().to_string())
-        .unwrap_or_default();
+    let first = chars.next().map(|c| c.to_uppercase().to_string()).unwrap_or_default();
     format!("{first}{}.", chars.as_str())
 }

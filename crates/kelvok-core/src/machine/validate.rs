@@ -11,12 +11,7 @@ use std::collections::{BTreeMap, BTreeSet};
 const RESERVED_LETTERS: &str = "oznuj";
 
 pub(super) fn validate(document: &MachineDocument, unreadable: &BTreeSet<String>) -> Vec<Problem> {
-    let mut rules = Rules {
-        document,
-        unreadable,
-        problems: Vec::new(),
-        used: BTreeSet::new(),
-    };
+    let mut rules = Rules { document, unreadable, problems: Vec::new(), used: BTreeSet::new() };
     rules.head();
     rules.controls();
     rules.parts();
@@ -57,26 +52,17 @@ impl Rules<'_> {
         }
         for (field, text) in [("make", &d.identity.make), ("model", &d.identity.model)] {
             if text.trim().is_empty() {
-                self.wrong(
-                    format!("/identity/{field}"),
-                    format!("The machine needs a {field}."),
-                );
+                self.wrong(format!("/identity/{field}"), format!("The machine needs a {field}."));
             }
         }
         if d.identity.family.contains("battery-electric") {
-            self.wrong(
-                "/identity/family",
-                "Battery-electric drives are out of scope.",
-            );
+            self.wrong("/identity/family", "Battery-electric drives are out of scope.");
         }
         match self.part(&d.reference) {
             Some(p) if p.kind == PartKind::Body => {}
             Some(_) => self.wrong("/reference", format!("\"{}\" is not a body.", d.reference)),
             None if self.unreadable.contains(&d.reference) => {}
-            None => self.wrong(
-                "/reference",
-                format!("There is no part \"{}\".", d.reference),
-            ),
+            None => self.wrong("/reference", format!("There is no part \"{}\".", d.reference)),
         }
         for (i, text) in d.impossible.iter().enumerate() {
             self.expression(&format!("/impossible/{i}"), text);
@@ -92,26 +78,16 @@ impl Rules<'_> {
             }
             let sound = |c: char| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-';
             if id.is_empty() || !id.chars().all(sound) {
-                self.wrong(
-                    &path,
-                    format!("\"{id}\" is no id: use small letters, digits and -."),
-                );
+                self.wrong(&path, format!("\"{id}\" is no id: use small letters, digits and -."));
             } else if let Some(first) = seen.insert(id, i) {
-                self.wrong(
-                    &path,
-                    format!("The name \"{id}\" is taken: {what} {first} has it."),
-                );
+                self.wrong(&path, format!("The name \"{id}\" is taken: {what} {first} has it."));
             }
         }
     }
 
     fn controls(&mut self) {
         let d = self.document;
-        self.unique(
-            "controls",
-            "control",
-            d.controls.iter().map(|c| c.id.as_str()),
-        );
+        self.unique("controls", "control", d.controls.iter().map(|c| c.id.as_str()));
         let mut letters = BTreeMap::new();
         for (i, control) in d.controls.iter().enumerate() {
             let at = format!("/controls/{i}");
@@ -126,10 +102,7 @@ impl Rules<'_> {
             match (chars.next(), chars.next()) {
                 (Some(c), None) if c.is_ascii_lowercase() => {
                     if RESERVED_LETTERS.contains(c) {
-                        self.wrong(
-                            format!("{at}/letter"),
-                            format!("The letter {c} is reserved."),
-                        );
+                        self.wrong(format!("{at}/letter"), format!("The letter {c} is reserved."));
                     } else if let Some(other) = letters.insert(c, &control.name) {
                         let sentence = format!("The letter {c} already moves {other}.");
                         self.wrong(format!("{at}/letter"), sentence);
@@ -143,10 +116,7 @@ impl Rules<'_> {
     fn positions(&mut self, at: &str, control: &Control) {
         let ids: Vec<_> = control.positions.iter().map(|p| p.id.as_str()).collect();
         if !(2..=16).contains(&ids.len()) {
-            self.wrong(
-                format!("{at}/positions"),
-                "A control has 2 to 16 positions.",
-            );
+            self.wrong(format!("{at}/positions"), "A control has 2 to 16 positions.");
         }
         for (j, position) in control.positions.iter().enumerate() {
             if ids[..j].contains(&position.id.as_str()) {
@@ -161,10 +131,7 @@ impl Rules<'_> {
             }
         }
         if !ids.contains(&control.rest.as_str()) {
-            self.wrong(
-                format!("{at}/rest"),
-                format!("There is no position \"{}\".", control.rest),
-            );
+            self.wrong(format!("{at}/rest"), format!("There is no position \"{}\".", control.rest));
         }
     }
 
@@ -172,10 +139,8 @@ impl Rules<'_> {
         let expression = match Expression::parse(text) {
             Ok(expression) => expression,
             Err(e) => {
-                return self.wrong(
-                    path,
-                    format!("\"{text}\" does not read as an expression: {e}."),
-                );
+                return self
+                    .wrong(path, format!("\"{text}\" does not read as an expression: {e}."));
             }
         };
         for term in expression.terms() {
@@ -250,11 +215,7 @@ impl Rules<'_> {
             self.positive(format!("{at}/volts"), part.volts, "Volts");
             self.positive(format!("{at}/amps"), part.amps, "Amperes");
             self.positive(format!("{at}/price"), part.price, "A price");
-            self.positive(
-                format!("{at}/replace_minutes"),
-                part.replace_minutes,
-                "Minutes",
-            );
+            self.positive(format!("{at}/replace_minutes"), part.replace_minutes, "Minutes");
             if let Some(place) = &part.place {
                 self.place(format!("{at}/place"), place);
             }
@@ -305,10 +266,7 @@ impl Rules<'_> {
             }
             IgnitionModule => {
                 if part.terminals.len() != 1 {
-                    self.wrong(
-                        format!("{at}/terminals"),
-                        format!("{name} has one kill lead."),
-                    );
+                    self.wrong(format!("{at}/terminals"), format!("{name} has one kill lead."));
                 }
                 self.body(at, part);
             }
@@ -339,10 +297,7 @@ impl Rules<'_> {
             }
             Body | Socket => {
                 if part.terminals.is_empty() {
-                    self.wrong(
-                        format!("{at}/terminals"),
-                        format!("{name} has no terminal."),
-                    );
+                    self.wrong(format!("{at}/terminals"), format!("{name} has no terminal."));
                 }
             }
         }
@@ -351,10 +306,7 @@ impl Rules<'_> {
     fn body(&mut self, at: &str, part: &Part) {
         let path = format!("{at}/body");
         match &part.body {
-            None => self.wrong(
-                path,
-                format!("{} does not say which body it sits on.", part.name),
-            ),
+            None => self.wrong(path, format!("{} does not say which body it sits on.", part.name)),
             Some(id) if self.unreadable.contains(id) => {}
             Some(id) => match self.part(id) {
                 Some(body) if body.kind == PartKind::Body => {}
@@ -371,10 +323,7 @@ impl Rules<'_> {
             }
         }
         if between[0] == between[1] {
-            self.wrong(
-                format!("{at}/between"),
-                "It stands between a terminal and itself.",
-            );
+            self.wrong(format!("{at}/between"), "It stands between a terminal and itself.");
         }
     }
 
@@ -392,24 +341,15 @@ impl Rules<'_> {
                 self.expression(&format!("{at}/made_when"), text);
             }
             (PartKind::KeySwitch | PartKind::HandSwitch, ..) => {
-                self.wrong(
-                    at,
-                    "A contact worked by hand needs made_when, and only that.",
-                );
+                self.wrong(at, "A contact worked by hand needs made_when, and only that.");
             }
             (_, None, Some(_)) => {}
-            _ => self.wrong(
-                at,
-                "Nothing moves this contact: say normally open or closed.",
-            ),
+            _ => self.wrong(at, "Nothing moves this contact: say normally open or closed."),
         }
         if let Some(coil) = &contact.coil
             && !part.coils.iter().any(|c| c.id == *coil)
         {
-            self.wrong(
-                format!("{at}/coil"),
-                format!("{} has no coil \"{coil}\".", part.name),
-            );
+            self.wrong(format!("{at}/coil"), format!("{} has no coil \"{coil}\".", part.name));
         }
         if let Some(gate) = &contact.gate {
             let text = format!("{}={}", gate.control, gate.position);
@@ -469,10 +409,7 @@ impl Rules<'_> {
         self.unique("splices", "splice", d.splices.iter().map(|s| s.id.as_str()));
         for (i, splice) in d.splices.iter().enumerate() {
             if splice.terminals.len() < 2 && !self.skip(&format!("/splices/{i}")) {
-                self.wrong(
-                    format!("/splices/{i}/terminals"),
-                    "A splice joins two or more.",
-                );
+                self.wrong(format!("/splices/{i}/terminals"), "A splice joins two or more.");
             }
             for (j, terminal) in splice.terminals.iter().enumerate() {
                 self.terminal(&format!("/splices/{i}/terminals/{j}"), terminal);
@@ -490,10 +427,7 @@ impl Rules<'_> {
                 self.positive(path, Some(*minutes), "Minutes");
             }
             if place.cover_minutes < 0.0 {
-                self.wrong(
-                    format!("/places/{i}/cover_minutes"),
-                    "Minutes cannot be negative.",
-                );
+                self.wrong(format!("/places/{i}/cover_minutes"), "Minutes cannot be negative.");
             }
         }
     }
@@ -510,21 +444,14 @@ impl Rules<'_> {
                 && self.part(id).is_none_or(|p| p.kind != PartKind::Connector)
                 && !self.unreadable.contains(id)
             {
-                self.wrong(
-                    format!("{at}/unplugged"),
-                    format!("There is no connector \"{id}\"."),
-                );
+                self.wrong(format!("{at}/unplugged"), format!("There is no connector \"{id}\"."));
             }
         }
     }
 
     fn circuits(&mut self) {
         let d = self.document;
-        self.unique(
-            "circuits",
-            "circuit",
-            d.circuits.iter().map(|c| c.id.as_str()),
-        );
+        self.unique("circuits", "circuit", d.circuits.iter().map(|c| c.id.as_str()));
         for (i, circuit) in d.circuits.iter().enumerate() {
             let at = format!("/circuits/{i}");
             if self.skip(&at) {
@@ -541,10 +468,7 @@ impl Rules<'_> {
                 None => p.terminals.len() == 2,
             });
             if !known && !self.unreadable.contains(part) {
-                self.wrong(
-                    format!("{at}/load"),
-                    format!("There is no load \"{}\".", circuit.load),
-                );
+                self.wrong(format!("{at}/load"), format!("There is no load \"{}\".", circuit.load));
             }
         }
     }
@@ -576,11 +500,7 @@ impl Part {
     /// The part's terminals; a connector's are its cavities.
     pub fn all_terminals(&self) -> Vec<&str> {
         let cavities = self.mates.keys();
-        self.terminals
-            .iter()
-            .chain(cavities)
-            .map(String::as_str)
-            .collect()
+        self.terminals.iter().chain(cavities).map(String::as_str).collect()
     }
 
     fn has_terminal(&self, terminal: &str) -> bool {

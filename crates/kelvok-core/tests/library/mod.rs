@@ -5,11 +5,7 @@ use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::machine::{LIBRARY, Machine};
 
 pub fn text(name: &str) -> &'static str {
-    LIBRARY
-        .iter()
-        .find(|m| m.name == name)
-        .expect("shipped")
-        .text
+    LIBRARY.iter().find(|m| m.name == name).expect("shipped").text
 }
 
 pub fn circuit(name: &str) -> Circuit {

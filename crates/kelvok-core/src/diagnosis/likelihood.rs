@@ -1,0 +1,157 @@
+//! How well an observation fits a prediction. Every one leaves room for a slip: a probe that did
+//! not touch, a control that was not held, so that one wrong reading never kills the truth.
+
+use super::predict::Predicted;
+use super::{Heard, Observation};
+use crate::circuit::{Crank, LampState, Reading};
+
+/// The chance that an observation is not what it says: wrong point, setting or condition.
+pub(super) const SLIP: f64 = 0.03;
+/// One meter's scatter: this share of the reading and this many volts. (Its error of scale, up to
+/// 0.5 %, is the same in every reading and goes into the supply.)
+const METER_SHARE: f64 = 0.0015;
+const METER_VOLTS: f64 = 0.01;
+/// Stray volts on a point that nothing drives.
+const STRAY_VOLTS: f64 = 0.02;
+/// Component tolerance shows in divided volts, as a share of them.
+const DIVIDER_SHARE: f64 = 0.03;
+/// A ohmmeter reads within this in `ln(ohms + LEADS)`.
+const OHMS_SPREAD: f64 = 0.25;
+/// Leads and contact of the probes, in ohms.
+pub(super) const LEADS_OHMS: f64 = 0.3;
+
+/// The supply as one hypothesis believes it: mean and variance of the battery's volts at rest.
+///
+/// A Kalman filter of one number that wanders: a battery that falls through the walk is followed,
+/// and does not look like a dropping wire.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Supply {
+    pub mean: f64,
+    pub variance: f64,
+}
+
+/// How far the supply may wander from one reading to the next, in volts.
+const DRIFT_VOLTS: f64 = 0.04;
+/// How far an unread battery may stand from the figure in the document, in volts.
+const UNREAD_VOLTS: f64 = 0.25;
+
+impl Supply {
+    pub fn unread(emf: f64, about_the_battery: bool) -> Self {
+        // A flat battery's bins are wide: the emptier, the wider.
+        let spread =
+            if about_the_battery { UNREAD_VOLTS.max((12.65 - emf) * 0.3) } else { UNREAD_VOLTS };
+        Self { mean: emf, variance: spread * spread }
+    }
+
+    pub fn drift(&mut self) {
+        self.variance += DRIFT_VOLTS * DRIFT_VOLTS;
+    }
+
+    /// The density of a reading of volts that are `share` of the supply; learns from it as far as
+    /// it believes it.
+    fn volts(&mut self, read: f64, share: f64, swing: f64) -> f64 {
+        let meter = METER_SHARE * read.abs() + METER_VOLTS;
+        let divided = if share.abs() > 0.02 && share.abs() < 0.98 {
+            DIVIDER_SHARE * share.abs() * self.mean
+        } else {
+            0.0
+        };
+        let own = meter * meter + STRAY_VOLTS * STRAY_VOLTS + divided * divided + swing * swing;
+        let variance = own + share * share * self.variance;
+        let off = read - share * self.mean;
+        let density = (-off * off / (2.0 * variance)).exp() / (variance * TAU).sqrt();
+        if off * off < 9.0 * variance {
+            let gain = self.variance * share / variance;
+            self.mean += gain * off;
+            self.variance *= 1.0 - gain * share;
+        }
+        density
+    }
+}
+
+const TAU: f64 = std::f64::consts::TAU;
+
+/// Likelihood of an observation, apart for the honest reading and for a slip.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Fit {
+    pub honest: f64,
+    pub slip: f64,
+}
+
+impl Fit {
+    /// Both together, repeats making a slip less likely.
+    pub fn weigh(self, repeats: u32) -> (f64, f64) {
+        let slip = SLIP / f64::from(repeats.max(1)).powi(2);
+        ((1.0 - slip) * self.honest, slip * self.slip)
+    }
+}
+
+/// How a reading fits what a hypothesis predicts.
+///
+/// # Arguments
+/// `emf` is the battery's volts at rest that the prediction was solved with.
+pub(super) fn fit_reading(
+    reading: Reading,
+    predicted: Predicted,
+    emf: f64,
+    supply: &mut Supply,
+) -> Fit {
+    match (reading, predicted) {
+        (Reading::Volts(read), Predicted::Volts { mean, swing }) => Fit {
+            honest: supply.volts(read, mean / emf, swing),
+            // Mostly a probe that does not touch and shows nothing, else anything up to 15 V.
+            slip: 0.6 * (-(read / 0.1).powi(2) / 2.0).exp() / (0.1 * TAU.sqrt()) + 0.4 / 15.0,
+        },
+        (Reading::Ohms(read), Predicted::Ohms(mean)) => {
+            let honest = match (read, mean) {
+                (None, None) => 1.0,
+                (Some(read), Some(mean)) => {
+                    let off = (read + LEADS_OHMS).ln() - (mean + LEADS_OHMS).ln();
+                    let spread = OHMS_SPREAD;
+                    (-off * off / (2.0 * spread * spread)).exp() / (spread * TAU.sqrt())
+                }
+                // Damp and dirt across an open: rare, and never low.
+                (Some(read), None) if read > 1e5 => 0.02,
+                _ => 0.0,
+            };
+            Fit { honest, slip: if read.is_none() { 0.6 } else { 0.4 / 15.0 } }
+        }
+        (Reading::Buzz(read), Predicted::Buzz(mean)) => {
+            Fit { honest: f64::from(u8::from(read == mean)), slip: if read { 0.2 } else { 0.8 } }
+        }
+        (Reading::Lamp(read), Predicted::LampVolts(volts)) => {
+            let sure = if LampState::at(volts) == read { 0.95 } else { 0.025 };
+            Fit { honest: sure, slip: if read == LampState::Out { 0.8 } else { 0.1 } }
+        }
+        // Ohms taken where the circuit would be live say nothing that can be trusted.
+        _ => Fit { honest: 0.05, slip: 0.05 },
+    }
+}
+
+/// How what was heard fits what the starter would do.
+pub(super) fn fit_heard(heard: Heard, crank: Crank) -> Fit {
+    let truth = Heard::of(crank);
+    let honest = if heard == truth {
+        0.96
+    } else {
+        match (heard, truth) {
+            // A single click and a rattle are told apart with some effort; so is slow from normal.
+            (Heard::Click, Heard::Chatter) | (Heard::Chatter, Heard::Click) => 0.1,
+            (Heard::CranksSlowly, Heard::Cranks) | (Heard::Cranks, Heard::CranksSlowly) => 0.1,
+            (Heard::Click, Heard::CranksSlowly) => 0.1,
+            _ => 0.005,
+        }
+    };
+    Fit { honest, slip: 0.02 }
+}
+
+/// Whether two observations are of one kind, so that the later only repeats the earlier.
+pub(super) fn same_kind(a: &Observation, b: &Observation) -> bool {
+    match (a, b) {
+        (Observation::Heard(_), Observation::Heard(_)) => true,
+        (Observation::Read { instrument: a, .. }, Observation::Read { instrument: b, .. }) => {
+            a == b
+        }
+        _ => false,
+    }
+}

@@ -1,0 +1,113 @@
+//! What a mechanic types for a reading, turned into a number.
+
+use crate::circuit::{Instrument, LampState, Reading};
+
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ReadingError {
+    #[error("Type what the meter shows.")]
+    Empty,
+    #[error("That is too long to be a reading: type what the meter shows, such as {0}.")]
+    TooLong(&'static str),
+    #[error("\"{text}\" is not a reading: type what the meter shows, such as {example}.")]
+    NotANumber { text: String, example: &'static str },
+    #[error("Ohms cannot be negative: swap nothing, zero the leads and read again.")]
+    NegativeOhms,
+    #[error("{value} V cannot be on a 12 V machine: check the dial and the decimal point.")]
+    ImpossibleVolts { value: String },
+    #[error("A meter shows nothing over 40 megohm but over range: type OL if it did.")]
+    ImpossibleOhms,
+    #[error("A voltmeter shows OL only on the wrong range: set the dial to 20 V or auto.")]
+    OverRangeVolts,
+}
+
+/// Longer than any meter shows.
+const LONGEST: usize = 24;
+
+/// Reads what was typed: `12.4`, `12,4`, `12.4V`, `340 mV`, `.02`, `0.4 ohm`, `1.2k`, `OL`, `-`
+/// (a meter's dashes, over range), `buzz`, `silent`, `bright`, `dim`, `out`.
+///
+/// # Errors
+/// A sentence for the person who typed it.
+pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, ReadingError> {
+    let example = match instrument {
+        Instrument::Voltmeter => "12.4",
+        Instrument::Ohmmeter => "0.3 or OL",
+        Instrument::Buzzer => "buzz or silent",
+        Instrument::TestLamp => "bright, dim or out",
+    };
+    let trimmed = text.trim();
+    if trimmed.is_empty() {
+        return Err(ReadingError::Empty);
+    }
+    if trimmed.chars().count() > LONGEST {
+        return Err(ReadingError::TooLong(example));
+    }
+    let lower = trimmed.to_lowercase().replace(['−', '–', '—'], "-");
+    let wrong = || ReadingError::NotANumber {
+        text: trimmed.chars().filter(|c| !c.is_control()).collect(),
+        example,
+    };
+    match instrument {
+        Instrument::Buzzer => match lower.as_str() {
+            "buzz" | "buzzes" | "beep" | "beeps" | "yes" | "z" => Ok(Reading::Buzz(true)),
+            "silent" | "no" | "none" | "n" | "ol" => Ok(Reading::Buzz(false)),
+            _ => Err(wrong()),
+        },
+        Instrument::TestLamp => match lower.as_str() {
+            "bright" | "on" => Ok(Reading::Lamp(LampState::Bright)),
+            "dim" => Ok(Reading::Lamp(LampState::Dim)),
+            "out" | "dark" | "off" => Ok(Reading::Lamp(LampState::Out)),
+            _ => Err(wrong()),
+        },
+        Instrument::Voltmeter => {
+            if over_range(&lower) {
+                return Err(ReadingError::OverRangeVolts);
+            }
+            let volts =
+                number(&lower, &["v", "volts", "volt", "vdc"], &[("m", 1e-3)]).ok_or_else(wrong)?;
+            if volts.abs() > 60.0 {
+                return Err(ReadingError::ImpossibleVolts { value: volts.to_string() });
+            }
+            Ok(Reading::Volts(volts))
+        }
+        Instrument::Ohmmeter => {
+            if over_range(&lower) {
+                return Ok(Reading::Ohms(None));
+            }
+            let units = ["ohms", "ohm", "ω", "r"];
+            let ohms = number(&lower, &units, &[("k", 1e3), ("meg", 1e6), ("m", 1e6)])
+                .ok_or_else(wrong)?;
+            // A zeroed meter may dip a hair under nothing.
+            match ohms {
+                o if o < -0.5 => Err(ReadingError::NegativeOhms),
+                o if o > 40e6 => Err(ReadingError::ImpossibleOhms),
+                o => Ok(Reading::Ohms(Some(o.max(0.0)))),
+            }
+        }
+    }
+}
+
+/// `OL`, `O.L`, `0L`, `1.`-style over range is typed as OL; dashes are what some meters show.
+fn over_range(lower: &str) -> bool {
+    let bare: String = lower.chars().filter(|c| !matches!(c, '.' | ' ')).collect();
+    matches!(bare.as_str(), "ol" | "0l" | "open" | "inf" | "∞")
+        || (!bare.is_empty() && bare.chars().all(|c| c == '-'))
+}
+
+fn number(lower: &str, units: &[&str], scales: &[(&str, f64)]) -> Option<f64> {
+    let mut rest = lower;
+    if let Some(unit) = units.iter().find(|u| rest.ends_with(**u)) {
+        rest = rest[..rest.len() - unit.len()].trim_end();
+    }
+    let mut scale = 1.0;
+    if let Some((name, by)) = scales.iter().find(|(s, _)| rest.ends_with(s)) {
+        rest = rest[..rest.len() - name.len()].trim_end();
+        scale = *by;
+    }
+    let plain = rest.replace(',', ".");
+    let sound = plain.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '-' | '+' | 'e'));
+    if !sound {
+        return None;
+    }
+    plain.parse::<f64>().ok().map(|n| n * scale).filter(|n| n.is_finite())
+}
