@@ -13,7 +13,9 @@ use std::time::{Duration, Instant};
 
 #[derive(Debug, thiserror::Error)]
 pub enum DatabaseError {
-    #[error("{program} is not installed or will not run: {source}. On Debian: apt-get install mariadb-server")]
+    #[error(
+        "{program} is not installed or will not run: {source}. On Debian: apt-get install mariadb-server"
+    )]
     Program { program: &'static str, source: io::Error },
     #[error("{program} failed: {output}")]
     Failed { program: &'static str, output: String },

@@ -1,1 +1,21 @@
+//! Jobs, machines, evidence and verdicts in MariaDB.
+//!
+//! Evidence and verdicts are append-only: a mistake is voided with a reason, never erased. Ids come
+//! from the client (UUIDv7), so a retry never doubles an entry; their order is a sequence a job,
+//! given inside the transaction. One repository a concept, all reached through [`Store`].
 
+mod entities;
+mod error;
+mod jobs;
+mod log;
+mod machines;
+mod migrations;
+mod people;
+mod store;
+
+pub use error::StoreError;
+pub use jobs::{Job, JobStatus, NewJob};
+pub use log::{LogEntry, Verdict, Void, Voided};
+pub use machines::{Machine, Revision};
+pub use migrations::Migrator;
+pub use store::Store;

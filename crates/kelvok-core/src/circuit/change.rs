@@ -2,6 +2,7 @@
 
 use super::{Circuit, ElementId, ElementKind, NodeId, PlungerId};
 use crate::machine::{PartKind, SHORT_OHMS};
+use serde::Serialize;
 
 /// One difference from the machine as drawn: a fault, a set-up, a temporary change.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -23,7 +24,9 @@ pub enum Change {
 }
 
 /// How something fails, in the trade's terms.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
 pub enum FaultMode {
     /// Wire, joint, ground, coil or load open; a contact that never makes.
     Open,

@@ -8,6 +8,7 @@ use crate::machine::{
 use serde::Serialize;
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum CoilState {
     Off,
@@ -17,6 +18,7 @@ pub enum CoilState {
 
 /// What the starter does.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Crank {
     /// Nothing moves: silent.
@@ -30,6 +32,7 @@ pub enum Crank {
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum ClutchState {
     Off,
@@ -39,6 +42,7 @@ pub enum ClutchState {
 
 /// Whether a module may fire, by the ohms from its kill lead to its own ground.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Spark {
     On,
@@ -48,6 +52,7 @@ pub enum Spark {
 
 /// What an operator would notice.
 #[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Outcome {
     pub crank: Crank,
     /// Coil by coil, in the circuit's order.

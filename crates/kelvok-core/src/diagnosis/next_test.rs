@@ -7,6 +7,7 @@ use super::{Belief, Evidence, Observation, SetUp, Suspects, Unit};
 use crate::circuit::{Circuit, Condition, Crank, ElementKind, Instrument};
 use crate::interlock::Track;
 use crate::machine::TRAVEL_MINUTES;
+use serde::Serialize;
 use std::collections::BTreeSet;
 
 /// What to do next, and what stands.
@@ -63,7 +64,9 @@ pub enum AnswerRange {
 }
 
 /// What to mind at this test.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
 pub enum Caution {
     /// The condition asks the starter to turn.
     MayCrank,

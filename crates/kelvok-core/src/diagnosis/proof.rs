@@ -3,9 +3,12 @@
 use super::predict::{Predictor, Probe};
 use super::{Belief, Evidence, Observation, Suspects, Unit};
 use crate::circuit::{Circuit, ElementId, FaultMode};
+use serde::Serialize;
 
 /// How much is proved of an element.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
 pub enum Grade {
     /// No more than that it is not open.
     NotOpen,
@@ -17,6 +20,8 @@ pub enum Grade {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Proof {
     pub sequence: u64,
+    /// The reading is what a circuit sound up to the point shows.
+    pub sound: bool,
     pub cleared: Vec<(ElementId, Grade)>,
 }
 
@@ -78,7 +83,7 @@ pub fn proofs(
                     }
                 }
             }
-            Some(Proof { sequence: entry.sequence, cleared })
+            Some(Proof { sequence: entry.sequence, sound, cleared })
         })
         .collect()
 }

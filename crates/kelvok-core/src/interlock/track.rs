@@ -100,6 +100,25 @@ impl Track {
         all.flat_map(|p| p.nodes.iter().copied()).collect()
     }
 
+    /// Every node in the order in which the track passes them, branch after branch.
+    pub fn along(&self) -> Vec<NodeId> {
+        let mut along = Vec::new();
+        for path in self.feed_paths.iter().chain(&self.back_paths) {
+            let mut place = along.len();
+            for node in &path.nodes {
+                // A later branch's own nodes go in behind the node they leave from.
+                match along.iter().position(|n| n == node) {
+                    Some(at) => place = at + 1,
+                    None => {
+                        along.insert(place, *node);
+                        place += 1;
+                    }
+                }
+            }
+        }
+        along
+    }
+
     /// The elements that stand between the supply and a node of the track.
     ///
     /// Of a node on the way back, the feed and the load stand before it too.

@@ -61,6 +61,7 @@ pub enum Provenance {
 
 /// Something the operator moves, with its positions in order.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Control {
     pub id: String,
@@ -73,6 +74,7 @@ pub struct Control {
 }
 
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Position {
     pub id: String,
@@ -189,6 +191,7 @@ pub struct Contact {
 }
 
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Gate {
     pub control: String,
@@ -286,6 +289,9 @@ pub struct Place {
 pub struct TestPoint {
     pub terminal: String,
     pub name: String,
+    /// A name for where space is short: "in", "B".
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub short: Option<String>,
     pub place: String,
     /// Only reachable with this connector unplugged.
     #[serde(default, skip_serializing_if = "Option::is_none")]

@@ -1,0 +1,60 @@
+//! The web application, embedded in the program.
+
+use super::problem::Problem;
+use axum::http::{HeaderValue, StatusCode, Uri, header};
+use axum::response::{IntoResponse, Response};
+use rust_embed::RustEmbed;
+use uuid::Uuid;
+
+#[derive(RustEmbed)]
+#[folder = "../../web/dist"]
+struct Assets;
+
+/// Stands in the page where the style nonce of each answer goes.
+const NONCE: &str = "__NONCE__";
+
+/// A file of the web application; any other path is a screen, and gets the page.
+pub async fn asset(uri: Uri) -> Response {
+    let path = uri.path().trim_start_matches('/');
+    if path.starts_with("api/") {
+        return Problem::new(StatusCode::NOT_FOUND, format!("There is no /{path}."))
+            .into_response();
+    }
+    match Assets::get(path) {
+        Some(file) if path != "index.html" => {
+            let kind = mime_guess::from_path(path).first_or_octet_stream();
+            // Built names carry a hash of what is in them.
+            let keep = if path.starts_with("assets/") {
+                "public, max-age=31536000, immutable"
+            } else {
+                "no-cache"
+            };
+            ([(header::CONTENT_TYPE, kind.as_ref()), (header::CACHE_CONTROL, keep)], file.data)
+                .into_response()
+        }
+        None if path.starts_with("assets/") => StatusCode::NOT_FOUND.into_response(),
+        _ => page(),
+    }
+}
+
+fn page() -> Response {
+    let Some(file) = Assets::get("index.html") else {
+        let sentence = "The web application was not built: run npm ci && npm run build in web/.";
+        return (StatusCode::NOT_FOUND, sentence).into_response();
+    };
+    let nonce = Uuid::new_v4().simple().to_string();
+    let page = String::from_utf8_lossy(&file.data).replace(NONCE, &nonce);
+    let policy = format!(
+        "default-src 'self'; style-src 'self' 'nonce-{nonce}'; object-src 'none'; \
+         base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    );
+    let mut response = (
+        [(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CACHE_CONTROL, "no-cache")],
+        page,
+    )
+        .into_response();
+    if let Ok(policy) = HeaderValue::from_str(&policy) {
+        response.headers_mut().insert(header::CONTENT_SECURITY_POLICY, policy);
+    }
+    response
+}

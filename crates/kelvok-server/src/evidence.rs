@@ -1,0 +1,167 @@
+use super::app::App;
+use super::bodies::{Body, Path};
+use super::jobs::Loaded;
+use super::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use chrono::{DateTime, Utc};
+use kelvok_core::circuit::{Engine, Instrument};
+use kelvok_core::diagnosis::{Entry, Heard, ObservationEntry, SetUpEntry, parse_reading};
+use kelvok_store::{LogEntry, Void, Voided};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// One entry of a job's evidence log.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct EvidenceView {
+    pub id: Uuid,
+    /// Its place in the job, given by the server.
+    pub sequence: i64,
+    pub entry: Entry,
+    pub recorded_by: String,
+    pub recorded_at: DateTime<Utc>,
+    pub voided: Option<VoidedView>,
+}
+
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct VoidedView {
+    pub at: DateTime<Utc>,
+    pub by: String,
+    pub reason: String,
+}
+
+impl From<Voided> for VoidedView {
+    fn from(v: Voided) -> Self {
+        Self { at: v.at, by: v.by, reason: v.reason }
+    }
+}
+
+impl From<LogEntry<Entry>> for EvidenceView {
+    fn from(entry: LogEntry<Entry>) -> Self {
+        Self {
+            id: entry.id,
+            sequence: entry.sequence,
+            entry: entry.body,
+            recorded_by: entry.recorded_by,
+            recorded_at: entry.recorded_at,
+            voided: entry.voided.map(Into::into),
+        }
+    }
+}
+
+/// Something observed, to be recorded.
+#[derive(Deserialize, ToSchema)]
+pub struct Record {
+    /// Made by the client (UUIDv7), so that a retry records it once.
+    pub id: Uuid,
+    pub by: String,
+    /// Control id -> position id; a control not named stands at rest.
+    pub condition: BTreeMap<String, String>,
+    #[serde(default)]
+    pub engine: Engine,
+    #[serde(default)]
+    pub set_up: Vec<SetUpEntry>,
+    pub observed: Observed,
+    #[serde(default = "once")]
+    pub repeats: u32,
+}
+
+fn once() -> u32 {
+    1
+}
+
+#[derive(Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum Observed {
+    Heard {
+        heard: Heard,
+    },
+    Reading {
+        instrument: Instrument,
+        red: String,
+        black: String,
+        /// As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`.
+        typed: String,
+    },
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct VoidRequest {
+    pub by: String,
+    pub reason: String,
+}
+
+impl VoidRequest {
+    /// Checked for being filled in.
+    pub(super) fn checked(self) -> Result<Void, Problem> {
+        let by = person(&self.by)?;
+        let reason = self.reason.trim();
+        if reason.is_empty() {
+            return Err(Problem::field("reason", "Say why it is taken back."));
+        }
+        if reason.chars().count() > 400 {
+            return Err(Problem::field("reason", "At most 400 characters, please."));
+        }
+        Ok(Void { by, reason: reason.to_owned() })
+    }
+}
+
+/// A name that may record, checked for length.
+pub(super) fn person(by: &str) -> Result<String, Problem> {
+    match by.trim() {
+        "" => Err(Problem::field("by", "Say who you are: pick a name.")),
+        name if name.chars().count() > 80 => Err(Problem::field("by", "At most 80 characters.")),
+        name => Ok(name.to_owned()),
+    }
+}
+
+/// Records a reading, or what was heard.
+#[utoipa::path(post, path = "/jobs/{id}/evidence", params(("id" = Uuid, Path)),
+    request_body = Record, responses(
+    (status = 200, body = EvidenceView),
+    (status = 409, description = "The job is closed, or the id was used", body = Problem),
+    (status = 422, description = "A name or a reading is wrong", body = Problem),
+    (status = 503, description = "The database does not answer; send it again", body = Problem),
+))]
+pub async fn record(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(record): Body<Record>,
+) -> Result<Json<EvidenceView>, Problem> {
+    let by = person(&record.by)?;
+    let observation = match record.observed {
+        Observed::Heard { heard } => ObservationEntry::Heard { heard },
+        Observed::Reading { instrument, red, black, typed } => ObservationEntry::Reading {
+            reading: parse_reading(instrument, &typed)?,
+            instrument,
+            red,
+            black,
+            typed: typed.trim().to_owned(),
+        },
+    };
+    let entry = Entry {
+        condition: record.condition,
+        engine: record.engine,
+        set_up: record.set_up,
+        observation,
+        repeats: record.repeats.clamp(1, 1000),
+    };
+    let loaded = Loaded::get(&app, id).await?;
+    entry.resolve(&loaded.compiled.circuit, 0)?;
+    let stored = app.store.append_evidence(id, record.id, &by, &entry).await?;
+    Ok(Json(stored.into()))
+}
+
+/// Takes an entry back; it stays in the log, struck through.
+#[utoipa::path(post, path = "/jobs/{id}/evidence/{entry}/void",
+    params(("id" = Uuid, Path), ("entry" = Uuid, Path)), request_body = VoidRequest,
+    responses((status = 200, body = EvidenceView), (status = 409, body = Problem)))]
+pub async fn void(
+    State(app): State<App>,
+    Path((id, entry)): Path<(Uuid, Uuid)>,
+    Body(void): Body<VoidRequest>,
+) -> Result<Json<EvidenceView>, Problem> {
+    Ok(Json(app.store.void_evidence(id, entry, &void.checked()?).await?.into()))
+}

@@ -1,0 +1,85 @@
+//! What every request passes: whose it is, how long it may take, what the answer may load.
+
+use super::app::App;
+use super::problem::Problem;
+use axum::extract::{Request, State};
+use axum::http::{HeaderMap, HeaderValue, StatusCode, Uri, header};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use std::time::Duration;
+
+const PATIENCE: Duration = Duration::from_secs(15);
+
+/// Refuses a foreign Host or Origin: a page of another site, or a name pointed at this machine,
+/// gets nothing.
+pub async fn own_host(State(app): State<App>, request: Request, next: Next) -> Response {
+    let allowed = |authority: &str| {
+        let host = host_of(authority);
+        ["127.0.0.1", "localhost", "[::1]"].contains(&host)
+            || app.settings.hosts.iter().any(|h| h == host)
+    };
+    let headers = request.headers();
+    let host = text(headers, header::HOST)
+        .or_else(|| request.uri().authority().map(|a| a.as_str().to_owned()));
+    if !host.as_deref().is_some_and(allowed) {
+        return Problem::new(
+            StatusCode::MISDIRECTED_REQUEST,
+            "This server does not go by that name.",
+        )
+        .into_response();
+    }
+    if let Some(origin) = text(headers, header::ORIGIN) {
+        let own = origin
+            .parse::<Uri>()
+            .ok()
+            .and_then(|u| u.authority().map(|a| a.as_str().to_owned()))
+            .is_some_and(|a| allowed(&a) && Some(&a) == host.as_ref());
+        if !own {
+            return Problem::new(StatusCode::FORBIDDEN, "Requests of other sites are refused.")
+                .into_response();
+        }
+    }
+    next.run(request).await
+}
+
+fn text(headers: &HeaderMap, name: header::HeaderName) -> Option<String> {
+    headers.get(name).and_then(|v| v.to_str().ok()).map(str::to_owned)
+}
+
+/// The host of `host:port`, brackets of IPv6 kept.
+fn host_of(authority: &str) -> &str {
+    match authority.rsplit_once(':') {
+        Some((host, port)) if port.bytes().all(|b| b.is_ascii_digit()) => host,
+        _ => authority,
+    }
+}
+
+/// Ends a request that takes too long with a problem.
+pub async fn in_time(request: Request, next: Next) -> Response {
+    match tokio::time::timeout(PATIENCE, next.run(request)).await {
+        Ok(response) => response,
+        Err(_) => Problem::new(
+            StatusCode::SERVICE_UNAVAILABLE,
+            "That took too long. Nothing was lost; it will be tried again.",
+        )
+        .into_response(),
+    }
+}
+
+/// Headers that every answer has; a page brings its own Content-Security-Policy with a nonce.
+pub async fn headers(request: Request, next: Next) -> Response {
+    let mut response = next.run(request).await;
+    let headers = response.headers_mut();
+    for (name, value) in [
+        (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
+        (header::REFERRER_POLICY, "no-referrer"),
+        (header::X_FRAME_OPTIONS, "DENY"),
+    ] {
+        headers.insert(name, HeaderValue::from_static(value));
+    }
+    headers
+        .entry(header::CONTENT_SECURITY_POLICY)
+        .or_insert(HeaderValue::from_static("default-src 'none'; frame-ancestors 'none'"));
+    headers.entry(header::CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
+    response
+}

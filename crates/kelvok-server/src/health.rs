@@ -1,0 +1,23 @@
+use super::app::App;
+use super::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+#[derive(Serialize, ToSchema)]
+pub struct Health {
+    /// `ok` while the database answers.
+    pub database: String,
+    pub version: String,
+}
+
+/// Whether the server and its database answer.
+#[utoipa::path(get, path = "/health", responses(
+    (status = 200, body = Health),
+    (status = 503, description = "The database does not answer", body = Problem),
+))]
+pub async fn health(State(app): State<App>) -> Result<Json<Health>, Problem> {
+    app.store.ping().await?;
+    Ok(Json(Health { database: "ok".to_owned(), version: env!("CARGO_PKG_VERSION").to_owned() }))
+}

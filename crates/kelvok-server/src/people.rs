@@ -1,0 +1,10 @@
+use super::app::App;
+use super::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+
+/// The names that may record.
+#[utoipa::path(get, path = "/people", responses((status = 200, body = Vec<String>)))]
+pub async fn list(State(app): State<App>) -> Result<Json<Vec<String>>, Problem> {
+    Ok(Json(app.store.people().await?))
+}

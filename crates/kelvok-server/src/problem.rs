@@ -1,0 +1,144 @@
+//! Errors as RFC 9457 problems: what went wrong, in which field, in a sentence for a person.
+
+use axum::Json;
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use kelvok_core::circuit::{ConditionError, UnknownName};
+use kelvok_core::diagnosis::{EntryError, ReadingError};
+use kelvok_core::interlock::LayOutError;
+use kelvok_core::machine::Problem as DocumentProblem;
+use kelvok_store::StoreError;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// An error response, sent as `application/problem+json`.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Problem {
+    pub status: u16,
+    /// What kind of problem it is.
+    pub title: String,
+    /// What happened, for a person.
+    pub detail: String,
+    /// What is wrong with single fields of the request.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub errors: Vec<FieldProblem>,
+}
+
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FieldProblem {
+    /// The field, or a JSON pointer into a document.
+    pub field: String,
+    pub sentence: String,
+}
+
+impl Problem {
+    pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
+        Self {
+            status: status.as_u16(),
+            title: status.canonical_reason().unwrap_or("Error").to_owned(),
+            detail: detail.into(),
+            errors: Vec::new(),
+        }
+    }
+
+    /// A request whose one field is wrong: 422.
+    pub fn field(field: &str, sentence: impl Into<String>) -> Self {
+        let sentence = sentence.into();
+        let mut problem = Self::new(StatusCode::UNPROCESSABLE_ENTITY, sentence.clone());
+        problem.errors.push(FieldProblem { field: field.to_owned(), sentence });
+        problem
+    }
+
+    /// A machine document with mistakes: 422, a sentence each.
+    pub fn document(problems: &[DocumentProblem]) -> Self {
+        let wrong: Vec<_> = problems
+            .iter()
+            .filter(|p| !p.warning)
+            .map(|p| FieldProblem { field: p.path.clone(), sentence: p.sentence.clone() })
+            .collect();
+        let mut problem = Self::new(
+            StatusCode::UNPROCESSABLE_ENTITY,
+            format!("The machine document has {} mistakes.", wrong.len()),
+        );
+        problem.errors = wrong;
+        problem
+    }
+
+    pub fn internal() -> Self {
+        Self::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "Something went wrong on our side. What was recorded before is kept.",
+        )
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let mut response = (status, Json(self)).into_response();
+        let kind = HeaderValue::from_static("application/problem+json");
+        response.headers_mut().insert(header::CONTENT_TYPE, kind);
+        if status == StatusCode::SERVICE_UNAVAILABLE {
+            response.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from_static("1"));
+        }
+        response
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(error: StoreError) -> Self {
+        let detail = error.to_string();
+        match error {
+            StoreError::Unavailable(source) => {
+                tracing::warn!(%source, "database unavailable");
+                Self::new(
+                    StatusCode::SERVICE_UNAVAILABLE,
+                    "The database does not answer. Nothing was lost; it will be tried again.",
+                )
+            }
+            StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, detail),
+            StoreError::IdTaken(_)
+            | StoreError::Stale { .. }
+            | StoreError::AlreadyVoided
+            | StoreError::Closed(_) => Self::new(StatusCode::CONFLICT, detail),
+            StoreError::Corrupt { .. } | StoreError::Database(_) => {
+                tracing::error!(%detail, "store");
+                Self::internal()
+            }
+        }
+    }
+}
+
+impl From<EntryError> for Problem {
+    fn from(error: EntryError) -> Self {
+        match error {
+            EntryError::Condition(e) => e.into(),
+            EntryError::Name(e) => e.into(),
+            EntryError::SamePoint(_) => Self::field("black", error.to_string()),
+        }
+    }
+}
+
+impl From<ConditionError> for Problem {
+    fn from(error: ConditionError) -> Self {
+        Self::field("condition", format!("{error}."))
+    }
+}
+
+impl From<UnknownName> for Problem {
+    fn from(error: UnknownName) -> Self {
+        Self::field(error.what, format!("{error}."))
+    }
+}
+
+impl From<ReadingError> for Problem {
+    fn from(error: ReadingError) -> Self {
+        Self::field("typed", error.to_string())
+    }
+}
+
+impl From<LayOutError> for Problem {
+    fn from(error: LayOutError) -> Self {
+        Self::field("circuit", format!("{error}."))
+    }
+}

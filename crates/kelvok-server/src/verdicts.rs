@@ -1,0 +1,118 @@
+use super::app::App;
+use super::bodies::{Body, Path};
+use super::evidence::{VoidRequest, VoidedView, person};
+use super::jobs::Loaded;
+use super::problem::Problem;
+use super::views::{UnitView, unit_named};
+use axum::Json;
+use axum::extract::State;
+use chrono::{DateTime, Utc};
+use kelvok_core::circuit::Circuit;
+use kelvok_core::diagnosis::Belief;
+use kelvok_store::{LogEntry, Verdict};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// What was decided: one unit, or a group that no test at hand tells apart.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct VerdictView {
+    pub id: Uuid,
+    pub sequence: i64,
+    pub units: Vec<UnitView>,
+    /// What the evidence gave them when the verdict was kept, 0 to 1.
+    pub probability: f64,
+    pub confirmed: bool,
+    pub note: String,
+    pub recorded_by: String,
+    pub recorded_at: DateTime<Utc>,
+    pub voided: Option<VoidedView>,
+}
+
+impl VerdictView {
+    pub(super) fn of(circuit: &Circuit, entry: LogEntry<Verdict>) -> Self {
+        let named = |id: &String| unit_named(circuit, id).map(|u| UnitView::of(circuit, u));
+        Self {
+            id: entry.id,
+            sequence: entry.sequence,
+            units: entry.body.units.iter().filter_map(named).collect(),
+            probability: entry.body.probability,
+            confirmed: entry.body.confirmed,
+            note: entry.body.note,
+            recorded_by: entry.recorded_by,
+            recorded_at: entry.recorded_at,
+            voided: entry.voided.map(Into::into),
+        }
+    }
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct KeepVerdict {
+    /// Made by the client (UUIDv7), so that a retry keeps it once.
+    pub id: Uuid,
+    pub by: String,
+    /// Unit ids, at least one.
+    pub units: Vec<String>,
+    #[serde(default)]
+    pub note: String,
+}
+
+/// Keeps a verdict. Its probability is what the evidence gives the units, not what the client says.
+#[utoipa::path(post, path = "/jobs/{id}/verdicts", params(("id" = Uuid, Path)),
+    request_body = KeepVerdict,
+    responses((status = 200, body = VerdictView), (status = 422, body = Problem)))]
+pub async fn record(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(keep): Body<KeepVerdict>,
+) -> Result<Json<VerdictView>, Problem> {
+    let by = person(&keep.by)?;
+    let loaded = Loaded::get(&app, id).await?;
+    let circuit = &loaded.compiled.circuit;
+    if keep.units.is_empty() {
+        return Err(Problem::field("units", "A verdict names at least one unit."));
+    }
+    if keep.note.chars().count() > 2000 {
+        return Err(Problem::field("note", "At most 2000 characters, please."));
+    }
+    let mut units = Vec::new();
+    for name in &keep.units {
+        let unit = unit_named(circuit, name);
+        let sentence = || format!("This machine has no unit \"{name}\".");
+        units.push(unit.ok_or_else(|| Problem::field("units", sentence()))?);
+    }
+    let log = loaded.log()?;
+    let compiled = loaded.compiled.clone();
+    let verdict = super::diagnosis::off_the_reactor(move || {
+        let belief = Belief::judge(&compiled.circuit, &compiled.suspects, &log);
+        let held = belief.units(&compiled.suspects);
+        Verdict {
+            probability: held
+                .iter()
+                .filter(|u| units.contains(&u.unit))
+                .map(|u| u.probability)
+                .sum::<f64>()
+                .min(1.0),
+            confirmed: belief.confirmed(&compiled.suspects, &units),
+            units: keep.units,
+            note: keep.note.trim().to_owned(),
+        }
+    })
+    .await?;
+    let kept = app.store.append_verdict(id, keep.id, &by, &verdict).await?;
+    Ok(Json(VerdictView::of(circuit, kept)))
+}
+
+/// Takes a verdict back; it stays in the log.
+#[utoipa::path(post, path = "/jobs/{id}/verdicts/{verdict}/void",
+    params(("id" = Uuid, Path), ("verdict" = Uuid, Path)), request_body = VoidRequest,
+    responses((status = 200, body = VerdictView), (status = 409, body = Problem)))]
+pub async fn void(
+    State(app): State<App>,
+    Path((id, verdict)): Path<(Uuid, Uuid)>,
+    Body(void): Body<VoidRequest>,
+) -> Result<Json<VerdictView>, Problem> {
+    let loaded = Loaded::get(&app, id).await?;
+    let voided = app.store.void_verdict(id, verdict, &void.checked()?).await?;
+    Ok(Json(VerdictView::of(&loaded.compiled.circuit, voided)))
+}

@@ -1,0 +1,190 @@
+//! How the circuit's things are named to the outside: units, elements, test points.
+
+use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind};
+use kelvok_core::diagnosis::{SetUp, SetUpEntry, Unit};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum UnitKind {
+    Part,
+    Wire,
+    Linkage,
+    Nothing,
+}
+
+/// Something that is repaired or replaced.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct UnitView {
+    /// A part's id, a wire's id, `part:linkage`, or `nothing`.
+    pub id: String,
+    pub kind: UnitKind,
+    /// What the trade calls it. Of a linkage, the switch that it works.
+    pub name: String,
+    /// Of a linkage, what it is: "arm on the pedal shaft". Of a wire, from where to where.
+    pub detail: Option<String>,
+    pub price: Option<f64>,
+    pub replace_minutes: Option<f64>,
+}
+
+impl UnitView {
+    pub fn of(circuit: &Circuit, unit: Unit) -> Self {
+        let document = circuit.document();
+        match unit {
+            Unit::Part(index) => {
+                let part = circuit.part(index);
+                Self {
+                    id: part.id.clone(),
+                    kind: UnitKind::Part,
+                    name: part.name.clone(),
+                    detail: None,
+                    price: part.price,
+                    replace_minutes: part.replace_minutes,
+                }
+            }
+            Unit::Wire(index) => {
+                let wire = &document.wires[index];
+                let color = wire.color.as_deref().unwrap_or("");
+                let end = |address: &str| {
+                    let part = address.split('.').next().unwrap_or(address);
+                    let named = document.parts.iter().find(|p| p.id == part);
+                    named.map_or(part, |p| p.name.as_str()).to_owned()
+                };
+                Self {
+                    id: wire.id.clone(),
+                    kind: UnitKind::Wire,
+                    name: format!("{color} wire {}", wire.id).trim().to_owned(),
+                    detail: Some(format!("{} to {}", end(&wire.from), end(&wire.to))),
+                    price: None,
+                    replace_minutes: None,
+                }
+            }
+            Unit::Linkage(plunger) => {
+                let part = circuit.part(circuit.plungers[plunger.index()].part);
+                Self {
+                    id: format!("{}:linkage", part.id),
+                    kind: UnitKind::Linkage,
+                    name: part.name.clone(),
+                    detail: part.plunger.as_ref().map(|p| p.linkage.clone()),
+                    price: None,
+                    replace_minutes: None,
+                }
+            }
+            Unit::Nothing => Self {
+                id: "nothing".to_owned(),
+                kind: UnitKind::Nothing,
+                name: "Nothing".to_owned(),
+                detail: None,
+                price: None,
+                replace_minutes: None,
+            },
+        }
+    }
+}
+
+/// The unit of this id.
+pub fn unit_named(circuit: &Circuit, id: &str) -> Option<Unit> {
+    if let Some(part) = id.strip_suffix(":linkage") {
+        let part = circuit.part_named(part)?;
+        let plunger = circuit.plungers.iter().position(|p| p.part == part)?;
+        return Some(Unit::Linkage(kelvok_core::circuit::PlungerId(plunger as u16)));
+    }
+    if id == "nothing" {
+        return Some(Unit::Nothing);
+    }
+    let wire = circuit.document().wires.iter().position(|w| w.id == id);
+    circuit.part_named(id).map(Unit::Part).or(wire.map(Unit::Wire))
+}
+
+/// What an element is called beside its unit: "start pole", "pin B", "coil".
+pub fn element_name(circuit: &Circuit, element: ElementId) -> Option<String> {
+    let e = circuit.element(element);
+    let own = e.id.split_once('.').map(|(_, own)| own.to_owned());
+    match e.kind {
+        ElementKind::Contact(c) => {
+            let contact = &circuit.contacts[c];
+            Some(circuit.part(e.part?).contacts[contact.index].name.clone())
+        }
+        ElementKind::Joint if circuit.part(e.part?).mates.len() > 1 => {
+            own.map(|pin| format!("pin {pin}"))
+        }
+        ElementKind::Coil(_) => own,
+        _ => None,
+    }
+}
+
+/// The gate's whole name: "Pedal switch, start pole".
+pub fn full_name(circuit: &Circuit, element: ElementId) -> String {
+    let e = circuit.element(element);
+    let unit = match (e.part, e.wire) {
+        (Some(part), _) => UnitView::of(circuit, Unit::Part(part)).name,
+        (None, Some(wire)) => UnitView::of(circuit, Unit::Wire(wire)).name,
+        _ => e.id.clone(),
+    };
+    match element_name(circuit, element) {
+        Some(own) => format!("{unit}, {own}"),
+        None => unit,
+    }
+}
+
+/// A terminal that a probe reaches.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PointView {
+    pub terminal: String,
+    pub name: String,
+    /// A name for where space is short: "in", "B".
+    pub short: String,
+    pub place: String,
+    /// What must come off to get there.
+    pub cover: Option<String>,
+    pub place_caution: Option<String>,
+    /// Colors of the wires that land there.
+    pub colors: Vec<String>,
+    /// The connector that must be unplugged first.
+    pub unplugged: Option<String>,
+}
+
+impl PointView {
+    /// The test point of this index.
+    pub fn of(circuit: &Circuit, index: usize) -> Self {
+        let document = circuit.document();
+        let point = &document.test_points[index];
+        let place = document.places.iter().find(|p| p.id == point.place);
+        let lands =
+            document.wires.iter().filter(|w| w.from == point.terminal || w.to == point.terminal);
+        Self {
+            terminal: point.terminal.clone(),
+            name: point.name.clone(),
+            short: point.short.clone().unwrap_or_else(|| point.name.clone()),
+            place: place.map_or_else(|| point.place.clone(), |p| p.name.clone()),
+            cover: place.and_then(|p| p.cover.clone()),
+            place_caution: place.and_then(|p| p.caution.clone()),
+            colors: lands.filter_map(|w| w.color.clone()).collect(),
+            unplugged: point.unplugged.clone(),
+        }
+    }
+}
+
+/// A set-up, with what to call the thing.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SetUpView {
+    pub entry: SetUpEntry,
+    pub name: String,
+}
+
+impl SetUpView {
+    pub fn of(circuit: &Circuit, set_up: SetUp) -> Self {
+        let part = match set_up {
+            SetUp::Unplugged(part) => part,
+            SetUp::PressedByHand(plunger) => circuit.plungers[plunger.index()].part,
+        };
+        Self { entry: SetUpEntry::of(circuit, set_up), name: circuit.part(part).name.clone() }
+    }
+}
+
+/// Control id -> position id, every control.
+pub fn condition_view(circuit: &Circuit, condition: &Condition) -> BTreeMap<String, String> {
+    condition.named(circuit).map(|(c, p)| (c.to_owned(), p.to_owned())).collect()
+}

@@ -1,0 +1,8 @@
+//! Rows as they lie in the tables. Nothing outside this crate sees them.
+
+pub mod evidence;
+pub mod job;
+pub mod machine;
+pub mod machine_revision;
+pub mod person;
+pub mod verdict;

@@ -1,0 +1,174 @@
+//! A job's log: evidence and verdicts, append-only, in the order the server took them.
+
+use super::jobs::take_sequence;
+use super::store::now;
+use super::{Store, StoreError};
+use crate::entities::{evidence, verdict};
+use chrono::{DateTime, NaiveDateTime, Utc};
+use kelvok_core::diagnosis::Entry;
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder,
+    QuerySelect,
+};
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// One entry of a log, with what was recorded.
+#[derive(Clone, Debug, PartialEq)]
+pub struct LogEntry<T> {
+    pub id: Uuid,
+    pub sequence: i64,
+    pub body: T,
+    pub recorded_by: String,
+    pub recorded_at: DateTime<Utc>,
+    pub voided: Option<Voided>,
+}
+
+/// Who took an entry back, when and why. The entry stays.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Voided {
+    pub at: DateTime<Utc>,
+    pub by: String,
+    pub reason: String,
+}
+
+/// A verdict: a set of units, and what was said of them.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Verdict {
+    /// Units by name: a part's id, a wire's id, or `part:linkage`.
+    pub units: Vec<String>,
+    /// The probability that the evidence gave them, 0 to 1.
+    pub probability: f64,
+    /// Whether a second, different observation pointed to them.
+    pub confirmed: bool,
+    pub note: String,
+}
+
+/// A request to void.
+#[derive(Clone, Debug)]
+pub struct Void {
+    pub by: String,
+    pub reason: String,
+}
+
+/// Evidence and verdicts are stored alike; this is written once for both.
+macro_rules! log_of {
+    ($table:ident, $body:ty, $what:literal, $list:ident, $append:ident, $void:ident) => {
+        impl TryFrom<$table::Model> for LogEntry<$body> {
+            type Error = StoreError;
+            fn try_from(row: $table::Model) -> Result<Self, StoreError> {
+                Ok(LogEntry {
+                    id: row.id,
+                    sequence: row.sequence,
+                    body: serde_json::from_str(&row.body)
+                        .map_err(|source| StoreError::Corrupt { what: $what, source })?,
+                    recorded_by: row.recorded_by,
+                    recorded_at: row.recorded_at.and_utc(),
+                    voided: voided(row.voided_at, row.voided_by, row.void_reason),
+                })
+            }
+        }
+
+        impl Store {
+            /// The job's entries of this kind, voided ones too, in order.
+            ///
+            /// # Errors
+            /// The database does not answer.
+            pub async fn $list(&self, job: Uuid) -> Result<Vec<LogEntry<$body>>, StoreError> {
+                let rows = $table::Entity::find()
+                    .filter($table::Column::JobId.eq(job))
+                    .order_by_asc($table::Column::Sequence)
+                    .all(&self.connection)
+                    .await?;
+                rows.into_iter().map(TryInto::try_into).collect()
+            }
+
+            /// Appends an entry. Sent twice with one id, it is kept once and answered twice.
+            ///
+            /// # Errors
+            /// The job is closed or unknown, or the id was used for something else.
+            pub async fn $append(
+                &self,
+                job: Uuid,
+                id: Uuid,
+                by: &str,
+                body: &$body,
+            ) -> Result<LogEntry<$body>, StoreError> {
+                let text = serde_json::to_string(body)
+                    .map_err(|source| StoreError::Corrupt { what: $what, source })?;
+                let tx = self.begin().await?;
+                if let Some(row) = $table::Entity::find_by_id(id).one(&tx).await? {
+                    let same = row.job_id == job && row.body == text;
+                    return if same { row.try_into() } else { Err(StoreError::IdTaken(id)) };
+                }
+                let sequence = take_sequence(&tx, job).await?;
+                let row = $table::Model {
+                    id,
+                    job_id: job,
+                    sequence,
+                    body: text.clone(),
+                    recorded_by: by.to_owned(),
+                    recorded_at: now(),
+                    voided_at: None,
+                    voided_by: None,
+                    void_reason: None,
+                };
+                let active: $table::ActiveModel = row.clone().into();
+                match $table::Entity::insert(active.reset_all()).exec(&tx).await {
+                    Ok(_) => {}
+                    // The same entry came in twice at once: the other one won.
+                    Err(e) if StoreError::is_duplicate(&e) => {
+                        tx.rollback().await?;
+                        let row = $table::Entity::find_by_id(id).one(&self.connection).await?;
+                        let row = row.filter(|r| r.job_id == job && r.body == text);
+                        return row.ok_or(StoreError::IdTaken(id))?.try_into();
+                    }
+                    Err(e) => return Err(e.into()),
+                }
+                tx.commit().await?;
+                row.try_into()
+            }
+
+            /// Voids an entry, with a reason; it stays in the log.
+            ///
+            /// # Errors
+            /// There is none of this id in the job, or it is voided already.
+            pub async fn $void(
+                &self,
+                job: Uuid,
+                id: Uuid,
+                void: &Void,
+            ) -> Result<LogEntry<$body>, StoreError> {
+                let tx = self.begin().await?;
+                let row = $table::Entity::find_by_id(id)
+                    .filter($table::Column::JobId.eq(job))
+                    .lock_exclusive()
+                    .one(&tx)
+                    .await?;
+                let not_found = || StoreError::NotFound { what: $what, id: id.to_string() };
+                let row = row.ok_or_else(not_found)?;
+                if row.voided_at.is_some() {
+                    return Err(StoreError::AlreadyVoided);
+                }
+                let mut row: $table::ActiveModel = row.into();
+                row.voided_at = Set(Some(now()));
+                row.voided_by = Set(Some(void.by.clone()));
+                row.void_reason = Set(Some(void.reason.clone()));
+                let row = row.update(&tx).await?;
+                tx.commit().await?;
+                row.try_into()
+            }
+        }
+    };
+}
+
+log_of!(evidence, Entry, "reading", evidence, append_evidence, void_evidence);
+log_of!(verdict, Verdict, "verdict", verdicts, append_verdict, void_verdict);
+
+fn voided(at: Option<NaiveDateTime>, by: Option<String>, reason: Option<String>) -> Option<Voided> {
+    Some(Voided {
+        at: at?.and_utc(),
+        by: by.unwrap_or_default(),
+        reason: reason.unwrap_or_default(),
+    })
+}
