@@ -1,1 +1,54 @@
-fn main() {}
+//! `kelvok`: the engine on the command line, and the server.
+
+mod check;
+mod demo;
+mod serve;
+mod solve;
+
+use clap::{Parser, Subcommand};
+use std::process::ExitCode;
+
+/// Diagnosis bench for the 12 V interlock circuits of mowers and tractors.
+#[derive(Parser)]
+#[command(version)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Report every problem of a machine document; exit 1 if there is any.
+    Check(check::Arguments),
+    /// Solve a machine in a condition: node volts, currents, coils, outcome.
+    Solve(solve::Arguments),
+    /// Serve the application on a database of your own.
+    Serve(serve::Arguments),
+    /// Start a database on loopback, load the demo workshop and serve it.
+    Demo(demo::Arguments),
+    /// Print the JSON Schema of machine documents.
+    Schema,
+    /// Print the OpenAPI description of the API.
+    Openapi,
+}
+
+fn main() -> ExitCode {
+    let done = match Arguments::parse().command {
+        Command::Check(arguments) => check::run(&arguments),
+        Command::Solve(arguments) => solve::run(&arguments),
+        Command::Serve(arguments) => serve::run(&arguments),
+        Command::Demo(arguments) => demo::run(&arguments),
+        Command::Schema => {
+            println!("{:#}", kelvok_core::machine::json_schema());
+            Ok(ExitCode::SUCCESS)
+        }
+        Command::Openapi => {
+            print!("{}", kelvok_server::openapi());
+            Ok(ExitCode::SUCCESS)
+        }
+    };
+    done.unwrap_or_else(|error| {
+        eprintln!("kelvok: {error:#}");
+        ExitCode::from(2)
+    })
+}

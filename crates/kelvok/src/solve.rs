@@ -1,0 +1,153 @@
+//! `kelvok solve FILE [--set CONTROL=POSITION]... [--fault FAULT]... [--json]`
+
+use super::check::read;
+use anyhow::{Context, bail};
+use kelvok_core::circuit::{
+    Circuit, Condition, NodeId, OperatingPoint, Relays, fault_notation, operating_point,
+    parse_change, single_faults,
+};
+use kelvok_core::machine::Machine;
+use serde_json::{Map, Value, json};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+#[derive(clap::Args)]
+#[command(after_help = FAULTS)]
+pub struct Arguments {
+    /// A machine document.
+    file: PathBuf,
+    /// A control at a position, CONTROL=POSITION; what is not set stands at rest.
+    #[arg(long, value_name = "CONTROL=POSITION")]
+    set: Vec<String>,
+    /// A fault or set-up, as below; several may be given.
+    #[arg(long, value_name = "FAULT")]
+    fault: Vec<String>,
+    /// Print JSON.
+    #[arg(long)]
+    json: bool,
+    /// Print every single fault of this machine in the notation, and stop.
+    #[arg(long)]
+    list_faults: bool,
+}
+
+const FAULTS: &str = "\
+Faults, SUBJECT=MODE:
+  brake.start=open     a contact that never makes
+  brake.start=made     a contact that never breaks
+  brake.start=3.3ohm   a contact (when made), wire, joint, coil, load or battery with these ohms
+  w7=open              a wire, joint, ground, coil or load that does not conduct
+  main-fuse=blown      a fuse
+  brake-plug=apart     a connector worked loose, or unplugged
+  brake=released       the linkage does not reach the plunger
+  brake=pressed        the linkage does not let go, or a hand presses it
+  battery=11.7V        a battery's volts at rest
+  w7=ground            a wire chafed through to the frame (0.05 ohm)
+  key.M=ground:2ohm    a terminal touching the frame through these ohms";
+
+pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
+    let text = read(&arguments.file)?;
+    let machine = Machine::read(&text).map_err(|problems| {
+        let lines: Vec<_> =
+            problems.iter().map(|p| format!("  {}: {}", p.path, p.sentence)).collect();
+        anyhow::anyhow!("{} is not sound:\n{}", arguments.file.display(), lines.join("\n"))
+    })?;
+    let circuit = Circuit::compile(&machine);
+    if arguments.list_faults {
+        for fault in single_faults(&circuit) {
+            for magnitude in fault.magnitudes() {
+                println!("{}", fault_notation(&circuit, fault.at(*magnitude)));
+            }
+        }
+        return Ok(ExitCode::SUCCESS);
+    }
+    let mut condition = Condition::at_rest(&circuit);
+    for set in &arguments.set {
+        let Some((control, position)) = set.split_once('=') else {
+            bail!("\"{set}\" is not CONTROL=POSITION");
+        };
+        condition.set(&circuit, control, position)?;
+    }
+    let changes: Result<Vec<_>, _> =
+        arguments.fault.iter().map(|f| parse_change(&circuit, f)).collect();
+    let changes = changes.context("in --fault")?;
+    let point = operating_point(&circuit, &condition, Relays::default(), &changes, &[]);
+    if arguments.json {
+        println!("{:#}", as_json(&circuit, &condition, &point));
+    } else {
+        print(&circuit, &condition, &point);
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+/// Volts by terminal, `None` where it floats.
+fn terminals<'a>(
+    circuit: &'a Circuit,
+    point: &'a OperatingPoint,
+) -> impl Iterator<Item = (&'a str, Option<f64>)> {
+    circuit.terminals().map(|(name, node): (&str, NodeId)| (name, point.volts[node.index()]))
+}
+
+fn as_json(circuit: &Circuit, condition: &Condition, point: &OperatingPoint) -> Value {
+    let volts: Map<_, _> =
+        terminals(circuit, point).map(|(n, v)| (n.to_owned(), json!(v))).collect();
+    let amps: Map<_, _> =
+        circuit.elements().map(|(id, e)| (e.id.clone(), json!(point.amps[id.index()]))).collect();
+    let coils: Map<_, _> = coils(circuit, point).map(|(n, s)| (n, json!(s))).collect();
+    let set: Map<_, _> = condition.named(circuit).map(|(c, p)| (c.to_owned(), json!(p))).collect();
+    let blown: Vec<_> = point.blown.iter().map(|f| &circuit.element(*f).id).collect();
+    json!({
+        "condition": set, "volts": volts, "amps": amps, "coils": coils,
+        "blown": blown, "outcome": point.outcome,
+    })
+}
+
+fn coils<'a>(
+    circuit: &'a Circuit,
+    point: &'a OperatingPoint,
+) -> impl Iterator<Item = (String, kelvok_core::circuit::CoilState)> {
+    let names = circuit.coils.iter().map(|c| circuit.element(c.element).id.clone());
+    names.zip(point.outcome.coils.iter().copied())
+}
+
+fn print(circuit: &Circuit, condition: &Condition, point: &OperatingPoint) {
+    let set: Vec<_> = condition.named(circuit).map(|(c, p)| format!("{c}={p}")).collect();
+    println!("{}\n", set.join(" "));
+    println!("{:<24} volts to {}", "terminal", circuit.document().reference);
+    for (name, volts) in terminals(circuit, point) {
+        match volts {
+            // No negative zero for a reader to wonder at.
+            Some(v) => println!("{name:<24} {:>9.4}", if v.abs() < 5e-5 { 0.0 } else { v }),
+            None => println!("{name:<24}    floats"),
+        }
+    }
+    println!("\n{:<24} amperes", "branch");
+    for (id, e) in circuit.elements() {
+        let amps = point.amps[id.index()];
+        if amps.abs() >= 5e-5 {
+            println!("{:<24} {amps:>9.4}", e.id);
+        }
+    }
+    println!();
+    for (name, state) in coils(circuit, point) {
+        println!("{name:<24} {}", word(&json!(state)));
+    }
+    for fuse in &point.blown {
+        println!("{:<24} blown", circuit.element(*fuse).id);
+    }
+    let outcome = json!(point.outcome);
+    for what in ["crank", "clutch", "fuel", "spark"] {
+        if !outcome[what].is_null() {
+            println!("{what:<24} {}", word(&outcome[what]));
+        }
+    }
+}
+
+fn word(value: &Value) -> String {
+    match value {
+        Value::String(s) => s.clone(),
+        Value::Bool(true) => "on".to_owned(),
+        Value::Bool(false) => "off".to_owned(),
+        Value::Array(list) => list.iter().map(word).collect::<Vec<_>>().join(", "),
+        other => other.to_string(),
+    }
+}
