@@ -57,7 +57,7 @@ impl Job {
 
     fn plan(&self) -> kelvok_core::diagnosis::Plan {
         let belief = self.belief();
-        plan(&self.circuit, &self.suspects, &belief, &self.log, &self.track, &self.condition)
+        plan(&self.circuit, &self.suspects, &belief, &self.log, &self.condition)
     }
 
     fn unit(&self, unit: Unit) -> String {
@@ -387,8 +387,8 @@ fn every_open_of_the_start_circuit_is_found() {
     }
     expect![[r#"
         pos-clamp.lug Open: pos-clamp in 13
-        neg-clamp.lug Open: ground-strap or w2 or neg-clamp in 6
-        ground-strap Open: ground-strap or w2 or neg-clamp in 6
+        neg-clamp.lug Open: ground-strap or w2 or neg-clamp in 7
+        ground-strap Open: ground-strap or w2 or neg-clamp in 7
         main-fuse FuseBlown: main-fuse or w6 or w7 or w8 or w9 or w11 or w12 or w10 or w13 in 6
         key.start Open: key in 11
         key-plug.B Open: key-plug in 7
@@ -409,7 +409,7 @@ fn every_open_of_the_start_circuit_is_found() {
         trigger-tab.T Open: trigger-tab in 7
         solenoid-base Open: solenoid-base in 9
         w1 Open: w1 in 12
-        w2 Open: ground-strap or w2 or neg-clamp in 6
+        w2 Open: ground-strap or w2 or neg-clamp in 7
         w5 Open: w5 in 9
         w6 Open: w6 in 7
         w7 Open: w7 in 6

@@ -155,7 +155,7 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
     });
     let condition = complained.unwrap_or(asked);
     let belief = Belief::judge(circuit, suspects, log);
-    let plan = plan(circuit, suspects, &belief, log, start, &condition);
+    let plan = plan(circuit, suspects, &belief, log, &condition);
     let proofs = proofs(circuit, suspects, &belief, log);
     let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
         let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));

@@ -68,15 +68,7 @@ impl Outcome {
     /// Reads the outcome off a solved lane.
     pub(crate) fn of(circuit: &Circuit, solver: &Solver<'_, f64>) -> Self {
         let lane = 0;
-        let chatter = solver.chatter(lane);
-        let all = chatter.iter().fold(u64::MAX, |all, s| all & s);
-        let any = chatter.iter().fold(0, |any, s| any | s);
-        let coil_state = |c: usize| match (any >> c & 1, all >> c & 1) {
-            (1, 0) if !chatter.is_empty() => CoilState::Chatter,
-            _ if solver.relays(lane).pulled(c) => CoilState::Pulled,
-            _ => CoilState::Off,
-        };
-        let coils: Vec<_> = (0..circuit.coils.len()).map(coil_state).collect();
+        let coils = coil_states(circuit, solver);
         let loads = |kind: PartKind| {
             circuit.elements().filter(move |(_, e)| {
                 e.kind == ElementKind::Load && e.part.is_some_and(|p| circuit.part(p).kind == kind)
@@ -105,7 +97,26 @@ impl Outcome {
     }
 }
 
-pub(crate) fn crank(circuit: &Circuit, solver: &Solver<'_, f64>, coils: &[CoilState]) -> Crank {
+impl Crank {
+    /// What the starter does at a solved operating point.
+    pub fn of(circuit: &Circuit, solver: &Solver<'_, f64>) -> Self {
+        crank(circuit, solver, &coil_states(circuit, solver))
+    }
+}
+
+fn coil_states(circuit: &Circuit, solver: &Solver<'_, f64>) -> Vec<CoilState> {
+    let chatter = solver.chatter(0);
+    let all = chatter.iter().fold(u64::MAX, |all, s| all & s);
+    let any = chatter.iter().fold(0, |any, s| any | s);
+    let state = |c: usize| match (any >> c & 1, all >> c & 1) {
+        (1, 0) if !chatter.is_empty() => CoilState::Chatter,
+        _ if solver.relays(0).pulled(c) => CoilState::Pulled,
+        _ => CoilState::Off,
+    };
+    (0..circuit.coils.len()).map(state).collect()
+}
+
+fn crank(circuit: &Circuit, solver: &Solver<'_, f64>, coils: &[CoilState]) -> Crank {
     // Only coils that move a solenoid's contacts crank anything.
     let cranking = |c: &usize| {
         let part = circuit.element(circuit.coils[*c].element).part;

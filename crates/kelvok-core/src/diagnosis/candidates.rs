@@ -5,6 +5,7 @@ use super::{SetUp, Suspects};
 use crate::circuit::{Circuit, Condition, ElementKind, Instrument, NodeId, PlungerId};
 use crate::interlock::Track;
 use crate::machine::{Expression, PartKind};
+use std::collections::BTreeSet;
 
 /// Probes that are put to the machine in one condition and set-up.
 pub(super) struct Context {
@@ -29,11 +30,10 @@ struct Point {
     unplugged: Option<usize>,
 }
 
-/// All candidates on a track, for a complaint in a condition.
+/// All candidates on the suspects' tracks, for a complaint in a condition.
 pub(super) fn candidates(
     circuit: &Circuit,
     suspects: &Suspects,
-    track: &Track,
     condition: &Condition,
 ) -> Vec<Context> {
     let points = points(circuit);
@@ -41,11 +41,11 @@ pub(super) fn candidates(
     let dead = power_off(circuit, condition);
     let mut contexts = Vec::new();
 
-    // Volts to the battery's negative post at every point of the track, as complained of.
-    let nodes = track.nodes();
-    let negative = plugged.iter().find(|p| p.node == track.to);
-    if let Some(black) = negative {
-        let on_track = plugged.iter().filter(|p| nodes.contains(&p.node) && p.node != track.to);
+    // Volts to the battery's negative post at every point of the tracks, as complained of.
+    let nodes: BTreeSet<_> = suspects.tracks.iter().flat_map(Track::nodes).collect();
+    let end = suspects.tracks.first().map(|t| t.to);
+    if let Some(black) = plugged.iter().find(|p| Some(p.node) == end) {
+        let on_track = plugged.iter().filter(|p| nodes.contains(&p.node) && p.node != black.node);
         contexts.push(Context {
             condition: condition.clone(),
             set_up: Vec::new(),
@@ -54,25 +54,23 @@ pub(super) fn candidates(
     }
 
     // Ohms from each point to the next, key off, everything plugged in.
-    let in_order: Vec<_> = track
-        .feed_paths()
-        .iter()
-        .flat_map(|path| {
+    let mut in_order = BTreeSet::new();
+    for track in &suspects.tracks {
+        for path in track.feed_paths() {
             let on_path: Vec<_> =
                 path.nodes.iter().filter_map(|n| plugged.iter().find(|p| p.node == *n)).collect();
-            on_path.windows(2).map(|pair| (pair[0].index, pair[1].index)).collect::<Vec<_>>()
-        })
-        .chain(across(circuit, &[track.load], &plugged))
-        .collect();
+            in_order.extend(on_path.windows(2).map(|pair| (pair[0].index, pair[1].index)));
+        }
+        in_order.extend(across(circuit, &[track.load], &plugged));
+    }
     contexts.push(Context {
         condition: dead.clone(),
         set_up: Vec::new(),
         probes: ohms_between(&points, in_order),
     });
 
-    for connector in
-        points.iter().filter_map(|p| p.unplugged).collect::<std::collections::BTreeSet<_>>()
-    {
+    let connectors: BTreeSet<_> = points.iter().filter_map(|p| p.unplugged).collect();
+    for connector in connectors {
         let reachable: Vec<_> =
             points.iter().filter(|p| p.unplugged.is_none_or(|c| c == connector)).collect();
         let own: Vec<_> =
@@ -91,7 +89,7 @@ pub(super) fn candidates(
                 used && (own.contains(&e.a) || own.contains(&e.b))
             })
             .collect();
-        let pairs: Vec<_> = across(circuit, &bared, &reachable).collect();
+        let pairs: BTreeSet<_> = across(circuit, &bared, &reachable).collect();
         if pairs.is_empty() {
             continue;
         }
@@ -157,7 +155,10 @@ fn across<'a>(
     })
 }
 
-fn ohms_between(points: &[Point], pairs: Vec<(usize, usize)>) -> Vec<PlacedProbe> {
+fn ohms_between(
+    points: &[Point],
+    pairs: impl IntoIterator<Item = (usize, usize)>,
+) -> Vec<PlacedProbe> {
     let point = |index| points.iter().find(|p| p.index == index);
     pairs
         .into_iter()

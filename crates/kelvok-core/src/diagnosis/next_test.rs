@@ -5,7 +5,6 @@ use super::likelihood::LEADS_OHMS;
 use super::predict::{Predicted, Predictor};
 use super::{Belief, Evidence, Observation, SetUp, Suspects, Unit};
 use crate::circuit::{Circuit, Condition, Crank, ElementKind, Instrument};
-use crate::interlock::Track;
 use crate::machine::TRAVEL_MINUTES;
 use serde::Serialize;
 use std::collections::BTreeSet;
@@ -102,13 +101,12 @@ pub fn plan(
     suspects: &Suspects,
     belief: &Belief,
     log: &[Evidence],
-    track: &Track,
     condition: &Condition,
 ) -> Plan {
     let listen = !log
         .iter()
         .any(|e| matches!(e.observation, Observation::Heard(_)) && e.condition == *condition);
-    let contexts = candidates(circuit, suspects, track, condition);
+    let contexts = candidates(circuit, suspects, condition);
     let units = Units::of(suspects, belief);
     let standing = Standing::of(circuit, log);
     let confirmed = units.top().is_some_and(|unit| belief.confirmed(suspects, &[unit]));

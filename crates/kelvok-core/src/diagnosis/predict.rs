@@ -2,8 +2,8 @@
 
 use super::{Hypothesis, SetUp};
 use crate::circuit::{
-    Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, NodeId, OperatingPoint,
-    Refusal, Relays, Setting, Solver, ohms,
+    Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, NodeId, Refusal, Relays,
+    Setting, Solver, ohms,
 };
 use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS};
 
@@ -80,7 +80,7 @@ impl<'c> Predictor<'c> {
     }
 
     pub fn crank(&self) -> Crank {
-        OperatingPoint::of(self.circuit, &self.solver).outcome.crank
+        Crank::of(self.circuit, &self.solver)
     }
 
     /// Current through an element.

@@ -45,7 +45,7 @@ pub fn proofs(
     let open_load = |s: usize| {
         let suspect = &suspects.list[s];
         suspect.faults.iter().any(|f| f.mode == FaultMode::Open)
-            && suspect.elements.iter().all(|e| suspects.loads.contains(e))
+            && suspect.elements.iter().all(|e| suspects.tracks.iter().any(|t| t.load == *e))
     };
     let top = (0..belief.hypotheses.len())
         .max_by(|a, b| belief.hypotheses[*a].total_cmp(&belief.hypotheses[*b]));

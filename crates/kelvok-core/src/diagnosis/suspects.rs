@@ -46,8 +46,8 @@ pub struct Suspects {
     pub hypotheses: Vec<Hypothesis>,
     /// The elements that the suspects were drawn from.
     pub scope: BTreeSet<ElementId>,
-    /// The loads of the circuits they were drawn from.
-    pub loads: Vec<ElementId>,
+    /// The circuits they were drawn from, laid out.
+    pub tracks: Vec<Track>,
 }
 
 impl Suspects {
@@ -57,20 +57,20 @@ impl Suspects {
     /// A circuit is unknown or cannot be laid out.
     pub fn of_circuits(circuit: &Circuit, names: &[&str]) -> Result<Self, LayOutError> {
         let mut scope = BTreeSet::new();
-        let mut loads = Vec::new();
-        for name in names {
-            let track = Track::lay_out(circuit, name)?;
+        let tracks: Result<Vec<_>, _> =
+            names.iter().map(|name| Track::lay_out(circuit, name)).collect();
+        let tracks = tracks?;
+        for track in &tracks {
             scope.extend(track.elements());
-            loads.push(track.load);
         }
         let sources =
             circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
         scope.extend(sources.map(|(id, _)| id));
-        Ok(Self::within(circuit, scope, loads))
+        Ok(Self::within(circuit, scope, tracks))
     }
 
     /// All single faults that sit in these elements, and the sound machine.
-    fn within(circuit: &Circuit, scope: BTreeSet<ElementId>, loads: Vec<ElementId>) -> Self {
+    fn within(circuit: &Circuit, scope: BTreeSet<ElementId>, tracks: Vec<Track>) -> Self {
         let mut list = vec![Suspect {
             faults: Vec::new(),
             unit: Unit::Nothing,
@@ -88,7 +88,7 @@ impl Suspects {
         let total: f64 = list.iter().map(|s| s.prior).sum();
         let hypotheses =
             list.iter().enumerate().flat_map(|(i, s)| sizes(i, s, s.prior / total)).collect();
-        Self { list, hypotheses, scope, loads }
+        Self { list, hypotheses, scope, tracks }
     }
 }
 
