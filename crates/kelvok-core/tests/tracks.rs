@@ -4,7 +4,7 @@ mod library;
 
 use expect_test::expect;
 use kelvok_core::circuit::{Circuit, Relays, operating_point};
-use kelvok_core::interlock::{Piece, Track, paths};
+use kelvok_core::interlock::{Piece, Track, nearest_complete, paths};
 use kelvok_core::machine::Machine;
 use serde_json::json;
 
@@ -48,6 +48,21 @@ fn what_blocks_the_start_is_what_the_operator_does() {
         blocked(&[("lever", "reverse"), ("blades", "on")]),
         "key.start neutral.start brake.start pto.start"
     );
+}
+
+#[test]
+fn the_fewest_moves_that_complete_the_start_are_found() {
+    let circuit = library::gt46();
+    let track = Track::lay_out(&circuit, "start").unwrap();
+    let nearest = |set: &[(&str, &str)]| {
+        let from = library::condition(&circuit, set);
+        let to = nearest_complete(&circuit, &track, &from).expect("it can crank");
+        let moves = to.named(&circuit).zip(from.named(&circuit)).filter(|(a, b)| a != b);
+        moves.map(|((control, position), _)| format!("{control}={position}")).collect::<Vec<_>>()
+    };
+    assert_eq!(nearest(&[]), ["key=start", "pedal=down"]);
+    assert_eq!(nearest(&[("key", "start"), ("pedal", "down"), ("blades", "on")]), ["blades=off"]);
+    assert_eq!(nearest(&[("key", "start"), ("pedal", "down"), ("seat", "empty")]), [""; 0]);
 }
 
 /// A battery, a coil, and between them whatever these wires make of the posts a to e.

@@ -12,6 +12,7 @@ use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode, Instrum
 use kelvok_core::diagnosis::{
     AnswerRange, Belief, Caution, Evidence, Grade, NextTest, Observation, Plan, Unit, plan, proofs,
 };
+use kelvok_core::interlock::nearest_complete;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -153,7 +154,9 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
         Observation::Heard(_) => Some(e.condition.clone()),
         Observation::Read { .. } => None,
     });
-    let condition = complained.unwrap_or(asked);
+    // Until something was heard: the nearest condition in which a sound machine would crank.
+    let condition =
+        complained.or_else(|| nearest_complete(circuit, start, &asked)).unwrap_or(asked);
     let belief = Belief::judge(circuit, suspects, log);
     let plan = plan(circuit, suspects, &belief, log, &condition);
     let proofs = proofs(circuit, suspects, &belief, log);

@@ -118,7 +118,7 @@ pub(super) fn person(by: &str) -> Result<String, Problem> {
 }
 
 /// Records a reading, or what was heard.
-#[utoipa::path(post, path = "/jobs/{id}/evidence", params(("id" = Uuid, Path)),
+#[utoipa::path(post, operation_id = "record_evidence", path = "/jobs/{id}/evidence", params(("id" = Uuid, Path)),
     request_body = Record, responses(
     (status = 200, body = EvidenceView),
     (status = 409, description = "The job is closed, or the id was used", body = Problem),
@@ -155,7 +155,7 @@ pub async fn record(
 }
 
 /// Takes an entry back; it stays in the log, struck through.
-#[utoipa::path(post, path = "/jobs/{id}/evidence/{entry}/void",
+#[utoipa::path(post, operation_id = "void_evidence", path = "/jobs/{id}/evidence/{entry}/void",
     params(("id" = Uuid, Path), ("entry" = Uuid, Path)), request_body = VoidRequest,
     responses((status = 200, body = EvidenceView), (status = 409, body = Problem)))]
 pub async fn void(

@@ -143,7 +143,7 @@ async fn verdicts(app: &App, loaded: &Loaded) -> Result<Vec<VerdictView>, Proble
 }
 
 /// Every job, open ones first.
-#[utoipa::path(get, path = "/jobs", responses((status = 200, body = Vec<JobSummary>)))]
+#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", responses((status = 200, body = Vec<JobSummary>)))]
 pub async fn list(State(app): State<App>) -> Result<Json<Vec<JobSummary>>, Problem> {
     let mut summaries = Vec::new();
     for job in app.store.jobs().await? {
@@ -154,7 +154,7 @@ pub async fn list(State(app): State<App>) -> Result<Json<Vec<JobSummary>>, Probl
 }
 
 /// One job.
-#[utoipa::path(get, path = "/jobs/{id}", params(("id" = Uuid, Path)), responses(
+#[utoipa::path(get, operation_id = "get_job", path = "/jobs/{id}", params(("id" = Uuid, Path)), responses(
     (status = 200, body = JobView),
     (status = 404, body = Problem),
 ))]
@@ -183,7 +183,7 @@ async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
 }
 
 /// Opens a job.
-#[utoipa::path(post, path = "/jobs", request_body = OpenJob, responses(
+#[utoipa::path(post, operation_id = "open_job", path = "/jobs", request_body = OpenJob, responses(
     (status = 200, body = JobView),
     (status = 422, body = Problem),
 ))]
@@ -215,7 +215,7 @@ pub async fn open(
 }
 
 /// Closes a job, or opens it again.
-#[utoipa::path(put, path = "/jobs/{id}/status", params(("id" = Uuid, Path)), request_body = SetStatus,
+#[utoipa::path(put, operation_id = "set_job_status", path = "/jobs/{id}/status", params(("id" = Uuid, Path)), request_body = SetStatus,
     responses((status = 200, body = JobView), (status = 409, body = Problem)))]
 pub async fn set_status(
     State(app): State<App>,

@@ -34,7 +34,7 @@ impl MachineView {
 }
 
 /// Every machine, at its newest revision.
-#[utoipa::path(get, path = "/machines", responses((status = 200, body = Vec<MachineView>)))]
+#[utoipa::path(get, operation_id = "list_machines", path = "/machines", responses((status = 200, body = Vec<MachineView>)))]
 pub async fn list(State(app): State<App>) -> Result<Json<Vec<MachineView>>, Problem> {
     let mut views = Vec::new();
     for row in app.store.machines().await? {
@@ -45,7 +45,7 @@ pub async fn list(State(app): State<App>) -> Result<Json<Vec<MachineView>>, Prob
 }
 
 /// Stores a machine document, as the newest revision of the machine of its make and model.
-#[utoipa::path(post, path = "/machines", request_body = Object, responses(
+#[utoipa::path(post, operation_id = "save_machine", path = "/machines", request_body = Object, responses(
     (status = 200, body = MachineView),
     (status = 422, description = "Every mistake in the document, a sentence each", body = Problem),
     (status = 413, body = Problem),

@@ -58,7 +58,7 @@ pub struct KeepVerdict {
 }
 
 /// Keeps a verdict. Its probability is what the evidence gives the units, not what the client says.
-#[utoipa::path(post, path = "/jobs/{id}/verdicts", params(("id" = Uuid, Path)),
+#[utoipa::path(post, operation_id = "keep_verdict", path = "/jobs/{id}/verdicts", params(("id" = Uuid, Path)),
     request_body = KeepVerdict,
     responses((status = 200, body = VerdictView), (status = 422, body = Problem)))]
 pub async fn record(
@@ -104,7 +104,7 @@ pub async fn record(
 }
 
 /// Takes a verdict back; it stays in the log.
-#[utoipa::path(post, path = "/jobs/{id}/verdicts/{verdict}/void",
+#[utoipa::path(post, operation_id = "void_verdict", path = "/jobs/{id}/verdicts/{verdict}/void",
     params(("id" = Uuid, Path), ("verdict" = Uuid, Path)), request_body = VoidRequest,
     responses((status = 200, body = VerdictView), (status = 409, body = Problem)))]
 pub async fn void(

@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import type { Condition, Control } from '../api/client'
+
+defineProps<{ controls: Control[]; condition: Condition }>()
+const emit = defineEmits<{ move: [control: string, position: string] }>()
+
+function press(control: Control, position: Control['positions'][number], now: string) {
+  // Pressing a held momentary position again lets it go.
+  const back = position.returns_to
+  emit('move', control.id, back && now === position.id ? back : position.id)
+}
+</script>
+
+<template>
+  <div class="station" role="group" aria-label="Operator's station">
+    <div
+      v-for="control in controls"
+      :key="control.id"
+      class="control"
+      :style="{ flexGrow: control.positions.length }"
+    >
+      <div :id="`control-${control.id}`" class="name">
+        <kbd aria-hidden="true">{{ control.letter.toUpperCase() }}</kbd> {{ control.name }}
+      </div>
+      <div class="positions" role="radiogroup" :aria-labelledby="`control-${control.id}`">
+        <button
+          v-for="position in control.positions"
+          :key="position.id"
+          type="button"
+          role="radio"
+          :aria-checked="condition[control.id] === position.id"
+          :class="{ at: condition[control.id] === position.id }"
+          @click="press(control, position, condition[control.id] ?? control.rest)"
+        >
+          {{ position.name }}
+          <small v-if="position.returns_to && condition[control.id] === position.id">held</small>
+        </button>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.station {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 12px;
+}
+.control {
+  flex-basis: 110px;
+}
+.name {
+  font-size: 15px;
+  margin-bottom: 4px;
+}
+kbd {
+  display: inline-block;
+  min-width: 20px;
+  padding: 0 5px;
+  border: 1px solid var(--dead);
+  border-radius: 5px;
+  font:
+    700 13px 'Atkinson Hyperlegible Mono',
+    monospace;
+  text-align: center;
+}
+.positions {
+  display: flex;
+  border: 2px solid var(--ink);
+  border-radius: 10px;
+  overflow: hidden;
+  background: var(--panel);
+}
+button {
+  flex: 1;
+  min-height: 44px;
+  min-width: 44px;
+  padding: 2px 6px;
+  font-size: 16px;
+  line-height: 1.1;
+  color: var(--ink);
+}
+button + button {
+  border-left: 1px solid var(--rule);
+}
+button.at {
+  background: var(--ink);
+  color: var(--paper);
+  font-weight: 700;
+}
+button:focus-visible {
+  outline-offset: -4px;
+}
+small {
+  display: block;
+  font-size: 12px;
+  font-weight: 400;
+}
+</style>

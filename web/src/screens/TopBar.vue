@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
+import { useThemeChoice } from '../theme/useThemeChoice'
+
+const { name, toggle } = useThemeChoice()
+</script>
+
+<template>
+  <header class="bar">
+    <router-link class="brand" to="/" aria-label="Kelvok, all jobs">
+      <svg viewBox="0 0 36 24" width="36" height="24" aria-hidden="true">
+        <path class="hot" d="M1 17h9" />
+        <path class="arm" d="M10 17 24 5" />
+        <path class="cold" d="M26 17h9" />
+      </svg>
+      Kelvok
+    </router-link>
+    <div class="middle"><slot /></div>
+    <div class="right">
+      <slot name="right" />
+      <v-btn
+        class="no-print"
+        icon
+        variant="text"
+        :aria-label="name === 'day' ? 'Bay theme' : 'Day theme'"
+        @click="toggle"
+      >
+        <v-icon :icon="name === 'day' ? mdiWeatherNight : mdiWhiteBalanceSunny" />
+      </v-btn>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 18px;
+  padding: 6px 20px;
+  border-bottom: 2px solid var(--ink);
+}
+.brand {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 44px;
+  font-size: 21px;
+  font-weight: 700;
+  color: var(--ink);
+  text-decoration: none;
+}
+path {
+  fill: none;
+  stroke-width: 4;
+}
+.hot {
+  stroke: var(--ember);
+}
+.arm {
+  stroke: var(--ink);
+  stroke-linecap: round;
+}
+.cold {
+  stroke: var(--dead);
+}
+.middle {
+  flex: 1;
+  min-width: 200px;
+}
+.right {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+</style>

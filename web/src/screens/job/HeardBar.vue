@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Heard, TraceView } from '../../api/client'
+import { breakWords, findBreak } from '../../words/finding'
+import { HEARD, heardWords } from '../../words/tests'
+import { list } from '../../words/units'
+
+const props = defineProps<{ trace: TraceView; busy: boolean; asking: boolean }>()
+const emit = defineEmits<{ heard: [heard: Heard] }>()
+
+const should = computed(() => {
+  const { crank, spark, clutch } = props.trace.should
+  const does = [crank === 'yes' ? 'crank' : crank === 'no' ? 'not crank' : crank]
+  if (clutch === 'engaged') does.push('turn the blades')
+  if (spark.length && spark.every((s) => s === 'killed')) does.push('stop the engine')
+  return list(does, 'and')
+})
+const fault = computed(() => findBreak(props.trace))
+</script>
+
+<template>
+  <div class="heard">
+    <p class="line">
+      <b>So it should:</b> {{ should }}.
+      <b v-if="trace.heard" class="found">Found: {{ heardWords(trace.heard) }}.</b>
+    </p>
+    <p v-if="fault" class="line break" role="status">{{ breakWords(fault) }}</p>
+    <div v-if="asking || !trace.heard" class="ask">
+      <span>What was heard?</span>
+      <div role="group" aria-label="What was heard">
+        <v-btn v-for="h in HEARD" :key="h.heard" :disabled="busy" @click="emit('heard', h.heard)">{{
+          h.label
+        }}</v-btn>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  margin: 0;
+  font-size: 18px;
+}
+.found,
+.break {
+  color: var(--plum);
+}
+.break {
+  font-weight: 700;
+}
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  margin-top: 6px;
+}
+.ask div {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+</style>

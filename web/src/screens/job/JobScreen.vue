@@ -1,0 +1,452 @@
+<script setup lang="ts">
+import { computed, nextTick, onMounted, ref } from 'vue'
+import { ApiError, api, type Heard, type Instrument } from '../../api/client'
+import { v7 as uuid } from 'uuid'
+import { useShortcuts } from '../../input/useShortcuts'
+import GateTrack from '../../pictures/GateTrack.vue'
+import OperatorStation from '../../pictures/OperatorStation.vue'
+import SuspectList from '../../pictures/SuspectList.vue'
+import { volts } from '../../words/numbers'
+import { moves } from '../../words/tests'
+import { list } from '../../words/units'
+import TopBar from '../TopBar.vue'
+import { usePerson } from '../usePerson'
+import HeardBar from './HeardBar.vue'
+import JobStory from './JobStory.vue'
+import NextTestCard from './NextTestCard.vue'
+import ShortcutSheet from './ShortcutSheet.vue'
+import VerdictPanel from './VerdictPanel.vue'
+import { useJob } from './useJob'
+import { useRecorder } from './useRecorder'
+import { useTarget } from './useTarget'
+
+const props = defineProps<{ id: string }>()
+
+const { job, trace, diagnosis, circuit, condition, trouble, lag, toUndo, refresh, move, setAll } =
+  useJob(props.id)
+const { people, person, load: loadPeople, choose } = usePerson()
+const recorder = useRecorder(props.id, refresh)
+const { chosen, target, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
+const card = ref<InstanceType<typeof NextTestCard> | null>(null)
+const story = ref<InstanceType<typeof JobStory> | null>(null)
+const sheet = ref(false)
+const said = ref('')
+const busy = ref(false)
+
+onMounted(async () => {
+  await Promise.all([refresh(), loadPeople().catch(() => undefined)])
+  await recorder.resume()
+})
+
+const toSet = computed(() =>
+  job.value && diagnosis.value
+    ? moves(job.value.controls, condition.value, diagnosis.value.condition)
+    : [],
+)
+const open = computed(() => job.value?.status === 'open')
+const refused = computed(() => {
+  const error = recorder.refused.value
+  return error && (error.field('typed') ?? error.message)
+})
+const marked = computed(() => {
+  if (chosen.value || diagnosis.value?.listen) return chosen.value
+  const next = target.value
+  return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
+})
+const cleared = computed(() => {
+  const names = (grade: string) =>
+    diagnosis.value?.cleared.filter((c) => c.grade === grade).map((c) => c.name.toLowerCase()) ?? []
+  return { notOpen: names('not-open'), loaded: names('under-load') }
+})
+
+async function recordReading(instrument: Instrument, typed: string) {
+  const at = target.value
+  if (!at) return
+  const walking = !!chosen.value
+  const kept = await recorder.record({
+    by: person.value,
+    condition: at.condition,
+    engine: 'stopped',
+    set_up: at.setUp.map((s) => s.entry),
+    observed: {
+      kind: 'reading',
+      instrument,
+      red: at.red.terminal,
+      black: at.black.terminal,
+      typed,
+    },
+    repeats: 1,
+  })
+  if (!kept) return
+  card.value?.clear()
+  if (walking) walkOn()
+  said.value = `Recorded ${typed} at ${at.red.name}.`
+}
+
+async function recordHeard(heard: Heard) {
+  await recorder.record({
+    by: person.value,
+    condition: condition.value,
+    engine: 'stopped',
+    set_up: [],
+    observed: { kind: 'heard', heard },
+    repeats: 1,
+  })
+}
+
+/** Does something to the job, and says what stood in the way. */
+async function change(work: () => Promise<unknown>) {
+  busy.value = true
+  try {
+    await work()
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error.message
+  } finally {
+    busy.value = false
+  }
+  await refresh()
+}
+
+const keep = (units: string[]) =>
+  change(() => api.keepVerdict(props.id, { id: uuid(), by: person.value, units, note: '' }))
+const takeBackVerdict = (verdict: string) =>
+  change(() => api.voidVerdict(props.id, verdict, { by: person.value, reason: 'Taken back' }))
+const takeBack = (entry: string, reason: string) =>
+  change(() => api.voidEvidence(props.id, entry, { by: person.value, reason }))
+const setStatus = (status: 'open' | 'closed') =>
+  change(() => api.setStatus(props.id, { version: job.value?.version ?? 0, status }))
+
+function stepControl(letter: string, back: boolean): boolean {
+  const control = job.value?.controls.find((c) => c.letter === letter)
+  if (!control) return false
+  const at = control.positions.findIndex((p) => p.id === condition.value[control.id])
+  const count = control.positions.length
+  const next = control.positions[(at + (back ? count - 1 : 1)) % count]
+  if (next) void move(control.id, next.id)
+  return true
+}
+
+/** Springs every held control back. */
+function letGo(): boolean {
+  for (const control of job.value?.controls ?? []) {
+    const at = control.positions.find((p) => p.id === condition.value[control.id])
+    if (at?.returns_to) void move(control.id, at.returns_to)
+  }
+  return true
+}
+
+useShortcuts((key, shift) => {
+  if (key === '?') return (sheet.value = !sheet.value) || true
+  if (!open.value) return false
+  if (key === 'Escape') return letGo()
+  if (/^[0-9.]$/.test(key) && card.value) {
+    card.value.begin(key)
+    return true
+  }
+  const ohms = target.value?.instrument === 'ohmmeter'
+  switch (key) {
+    case '[':
+    case ']':
+      step(key === ']' ? 1 : -1)
+      return true
+    case 'o':
+    case 'z':
+      if (ohms) card.value?.record(key === 'o' ? 'OL' : 'buzz', key === 'o' ? 'ohmmeter' : 'buzzer')
+      return ohms
+    case 'n':
+      if (diagnosis.value?.listen) void recordHeard('silent')
+      else if (ohms) card.value?.record('silent', 'buzzer')
+      return true
+    case 'u':
+      story.value?.voidLast()
+      void nextTick(() => document.querySelector<HTMLElement>('.reasons button')?.focus())
+      return true
+    default:
+      return stepControl(key, shift)
+  }
+})
+
+function print() {
+  window.print()
+}
+</script>
+
+<template>
+  <TopBar>
+    <p v-if="job" class="title">
+      <b>{{ job.make }} {{ job.model }}</b>
+      <span class="quiet">{{ job.tag }} · {{ job.complaint }}</span>
+    </p>
+    <template #right>
+      <span v-if="toUndo.length" class="undo"
+        >{{ toUndo.length }} to undo:
+        {{
+          list(
+            toUndo.map((s) =>
+              s.kind === 'unplugged'
+                ? s.connector.replace('-', ' ') + ' off'
+                : 'hand on the plunger',
+            ),
+            'and',
+          )
+        }}</span
+      >
+      <span v-if="diagnosis" class="battery"
+        >Battery <b class="mono">{{ volts(diagnosis.supply_volts) }}</b></span
+      >
+      <label class="who no-print"
+        ><span class="seen-by-readers-only">Recorded by</span>
+        <select :value="person" @change="choose(($event.target as HTMLSelectElement).value)">
+          <option v-for="name in people" :key="name">{{ name }}</option>
+        </select>
+      </label>
+      <v-btn
+        class="no-print"
+        variant="text"
+        aria-label="Keys"
+        min-width="44"
+        @click="sheet = !sheet"
+        >?</v-btn
+      >
+      <v-btn class="no-print" variant="text" @click="print">Print</v-btn>
+    </template>
+  </TopBar>
+  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+  <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
+  <main v-if="job && trace && diagnosis" class="job" :data-lag="Math.round(lag)">
+    <div class="left">
+      <ShortcutSheet
+        v-if="sheet"
+        class="no-print"
+        :controls="job.controls"
+        @close="sheet = false"
+      />
+      <OperatorStation
+        class="no-print"
+        :controls="job.controls"
+        :condition="condition"
+        @move="move"
+      />
+      <HeardBar
+        :trace="trace"
+        :busy="recorder.busy.value || !open"
+        :asking="diagnosis.listen"
+        @heard="recordHeard"
+      />
+      <div>
+        <div class="circuits no-print" role="group" aria-label="Circuits">
+          <button
+            v-for="c in job.circuits"
+            :key="c.id"
+            type="button"
+            :aria-pressed="circuit === c.id"
+            @click="circuit = c.id"
+          >
+            {{ c.name }}
+          </button>
+        </div>
+        <GateTrack :trace="trace" :chosen="marked" @choose="chosen = $event" />
+      </div>
+    </div>
+    <aside class="right no-print">
+      <VerdictPanel
+        :job="job"
+        :diagnosis="diagnosis"
+        :busy="busy"
+        @keep="keep"
+        @take-back="takeBackVerdict"
+        @close="setStatus('closed')"
+        @reopen="setStatus('open')"
+      />
+      <NextTestCard
+        v-if="open && target && !(diagnosis.listen && !chosen)"
+        ref="card"
+        :target="target"
+        :controls="job.controls"
+        :condition="condition"
+        :busy="recorder.busy.value"
+        :waiting="recorder.waiting.value"
+        :refused="refused"
+        @record="recordReading"
+        @skip="skip"
+        @plan="chosen = undefined"
+        @set="setAll"
+      />
+      <section v-else-if="open && diagnosis.listen" class="listen" aria-label="Next test">
+        <p><b>First: turn the key and listen.</b></p>
+        <p v-if="toSet.length" class="do">
+          Set <b>{{ toSet.join(', ') }}</b>.
+          <v-btn size="small" variant="text" @click="setAll(diagnosis.condition)"
+            >It is set so</v-btn
+          >
+        </p>
+        <p>
+          Set the controls as the complaint has it, hold the key at start for two seconds, then say
+          at the left what was heard.
+        </p>
+        <p class="caution">
+          Blades off, neutral and brake set, wheels chocked; stay clear of belts and fan. Crank 5 s
+          at most, then rest 60 s.
+        </p>
+        <p v-if="recorder.waiting.value" class="waiting" role="alert">
+          The server or its database does not answer. What you said is kept and goes in as soon as
+          it does.
+        </p>
+      </section>
+      <SuspectList :diagnosis="diagnosis" :most="6" />
+      <section class="proof" aria-label="What is proved">
+        <p v-if="cleared.loaded.length">
+          <b class="good">✓✓ Passed under load:</b> {{ cleared.loaded.join('; ') }}.
+        </p>
+        <p v-if="cleared.notOpen.length">
+          <b class="good">✓ Not open:</b> {{ cleared.notOpen.join('; ') }}. Not loaded yet.
+        </p>
+        <p v-if="diagnosis.not_touched.length">
+          <b>Not touched:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
+        </p>
+      </section>
+    </aside>
+    <JobStory
+      ref="story"
+      class="story"
+      :job="job"
+      :diagnosis="diagnosis"
+      :busy="busy"
+      @void="takeBack"
+    />
+    <p class="disclaimer">
+      Kelvok does not certify this machine. The maker’s manual and local rules override this page.
+      If they differ, or the work needs a license you lack, stop and refer it.
+    </p>
+  </main>
+  <p v-else-if="!trouble" class="loading quiet" role="status">Reading the job.</p>
+</template>
+
+<style scoped>
+.title {
+  margin: 0;
+  font-size: 17px;
+}
+.title b {
+  margin-right: 6px;
+}
+.battery b {
+  font-size: 20px;
+}
+.undo {
+  padding: 6px 12px;
+  border: 2px solid var(--ochre);
+  border-radius: 8px;
+  font-weight: 700;
+  background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 8px, transparent 8px 16px);
+}
+.who select {
+  min-height: 44px;
+  padding: 0 10px;
+  border: 1px solid var(--rule);
+  border-radius: 10px;
+  background: var(--panel);
+  color: var(--ink);
+  font: inherit;
+}
+.job {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 380px;
+  grid-template-areas: 'left right' 'story right' 'note note';
+  grid-template-rows: auto 1fr auto;
+  align-items: start;
+}
+.left {
+  grid-area: left;
+  display: grid;
+  gap: 10px;
+  padding: 12px 20px;
+}
+.right {
+  grid-area: right;
+  display: grid;
+  gap: 14px;
+  padding: 12px 18px 20px;
+  border-left: 1px solid var(--rule);
+  min-height: calc(100vh - 70px);
+  align-content: start;
+}
+.story {
+  grid-area: story;
+  padding: 4px 20px 20px;
+}
+.disclaimer {
+  grid-area: note;
+  display: none;
+}
+.circuits {
+  display: flex;
+  gap: 4px;
+}
+.circuits button {
+  min-height: 44px;
+  padding: 0 12px;
+  color: var(--ink);
+  border-bottom: 4px solid transparent;
+}
+.circuits button[aria-pressed='true'] {
+  border-color: var(--ember);
+  font-weight: 700;
+}
+.listen {
+  padding: 14px 16px;
+  border: 2px solid var(--ink);
+  border-radius: 14px;
+  background: var(--panel);
+  font-size: 18px;
+}
+.listen p {
+  margin: 0 0 8px;
+}
+.caution {
+  padding-left: 12px;
+  border-left: 5px solid var(--ochre);
+  font-size: 15px;
+}
+.proof p {
+  margin: 0 0 6px;
+  font-size: 15px;
+  line-height: 1.35;
+}
+.good {
+  color: var(--moss);
+}
+.trouble,
+.waiting {
+  margin: 0;
+  padding: 10px 20px;
+  border-left: 8px solid var(--plum);
+  background: var(--panel);
+  font-weight: 600;
+}
+.loading {
+  padding: 20px;
+}
+@media (max-width: 1000px) {
+  .job {
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-areas: 'left' 'right' 'story' 'note';
+    grid-template-rows: none;
+  }
+  .right {
+    border-left: none;
+    border-top: 1px solid var(--rule);
+    min-height: 0;
+  }
+}
+@media print {
+  .job {
+    display: block;
+  }
+  .disclaimer {
+    display: block;
+    padding: 10px 20px;
+  }
+}
+</style>

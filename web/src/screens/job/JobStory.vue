@@ -1,0 +1,194 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { DiagnosisView, EvidenceView, JobView } from '../../api/client'
+import { clock, ohms, volts } from '../../words/numbers'
+import { conditionWords, heardWords } from '../../words/tests'
+import { capital, list, unitName } from '../../words/units'
+
+const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
+const emit = defineEmits<{ void: [entry: string, reason: string] }>()
+
+const REASONS = ['Mistyped', 'Wrong point', 'Control not held']
+/** The entry that is being taken back. */
+const voiding = ref<string>()
+
+function point(terminal: string): string {
+  return props.job.test_points.find((p) => p.terminal === terminal)?.name ?? terminal
+}
+
+function said(e: EvidenceView): string {
+  const seen = e.entry.observation
+  if (seen.kind === 'heard') return `${capital(heardWords(seen.heard))}.`
+  const reading = seen.reading
+  const what =
+    reading.kind === 'volts'
+      ? `${volts(reading.value)} V`
+      : reading.kind === 'ohms'
+        ? reading.value == null
+          ? 'OL'
+          : `${ohms(reading.value)} ohm`
+        : reading.kind === 'buzz'
+          ? reading.value
+            ? 'buzzes'
+            : 'no buzz'
+          : `lamp ${reading.value}`
+  const to = reading.kind === 'volts' || reading.kind === 'lamp' ? '' : ` to ${point(seen.black)}`
+  return `${point(seen.red)}${to}: ${what}`
+}
+
+function proved(e: EvidenceView): string {
+  const judged = props.diagnosis.judgements.find((j) => j.sequence === e.sequence)
+  if (!judged || e.entry.observation.kind === 'heard') return ''
+  if (judged.slip > 0.5) return 'looks like a slip: measure again'
+  if (!judged.sound) return 'not as a sound circuit reads'
+  const names = judged.cleared.map((c) => c.name.split(',')[0]!.toLowerCase())
+  return names.length
+    ? `sound to here; clears ${list([...new Set(names)], 'and')}`
+    : 'sound to here'
+}
+
+const entries = computed(() =>
+  [
+    ...props.job.evidence.map((e) => ({
+      id: e.id,
+      sequence: e.sequence,
+      at: e.recorded_at,
+      by: e.recorded_by,
+      words: said(e),
+      proved: proved(e),
+      set: conditionWords(props.job.controls, e.entry.condition),
+      undo: (e.entry.set_up ?? [])
+        .map((s) => (s.kind === 'unplugged' ? `${s.connector} off` : 'pressed by hand'))
+        .join(', '),
+      voided: e.voided,
+      reading: true,
+    })),
+    ...props.job.verdicts.map((v) => ({
+      id: v.id,
+      sequence: v.sequence,
+      at: v.recorded_at,
+      by: v.recorded_by,
+      words: `Verdict: ${list(v.units.map(unitName), 'or')}.`,
+      proved: '',
+      set: '',
+      undo: '',
+      voided: v.voided,
+      reading: false,
+    })),
+  ].sort((a, b) => b.sequence - a.sequence),
+)
+
+/** Opens the taking back of the last entry that stands. */
+function voidLast() {
+  voiding.value = props.job.evidence.filter((e) => !e.voided).at(-1)?.id
+}
+
+function takeBack(entry: string, reason: string) {
+  voiding.value = undefined
+  emit('void', entry, reason)
+}
+
+defineExpose({ voidLast })
+</script>
+
+<template>
+  <section aria-label="Job story">
+    <h2>Job story</h2>
+    <p v-if="!entries.length" class="quiet">
+      Nothing recorded yet. Set the controls as the complaint has it, turn the key, and say what was
+      heard.
+    </p>
+    <ol reversed>
+      <li v-for="e in entries" :key="e.id" :class="{ voided: e.voided }">
+        <time class="mono" :datetime="e.at">{{ clock(e.at) }}</time>
+        <div class="what">
+          <component :is="e.voided ? 's' : 'span'"
+            ><b>{{ e.words }}</b></component
+          >
+          <span v-if="e.proved && !e.voided" class="proved">{{ e.proved }}</span>
+          <span v-if="e.undo" class="undo">{{ e.undo }}</span>
+          <small
+            >{{ e.set }}<template v-if="e.set"> · </template>{{ e.by
+            }}<template v-if="e.voided">
+              · taken back by {{ e.voided.by }}: {{ e.voided.reason }}</template
+            ></small
+          >
+        </div>
+        <v-btn
+          v-if="e.reading && !e.voided && voiding !== e.id && job.status === 'open'"
+          class="no-print"
+          variant="text"
+          :aria-label="`Take back ${e.words}`"
+          @click="voiding = e.id"
+          >Take back</v-btn
+        >
+        <div
+          v-if="voiding === e.id"
+          class="reasons no-print"
+          role="group"
+          aria-label="Why is it taken back?"
+        >
+          <v-btn
+            v-for="(reason, i) in REASONS"
+            :key="reason"
+            :autofocus="i === 0"
+            :disabled="busy"
+            @click="takeBack(e.id, reason)"
+            >{{ reason }}</v-btn
+          >
+          <v-btn variant="text" @click="voiding = undefined">Keep it</v-btn>
+        </div>
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  font-size: 16px;
+  margin: 0 0 4px;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 14px;
+  min-height: 48px;
+  border-top: 1px solid var(--rule);
+}
+time {
+  font-weight: 700;
+}
+.what {
+  flex: 1 1 320px;
+  padding: 5px 0;
+}
+.proved {
+  margin-left: 10px;
+}
+.undo {
+  margin-left: 10px;
+  padding: 0 8px;
+  border: 2px dashed var(--ochre);
+  border-radius: 6px;
+}
+small {
+  display: block;
+  font-size: 14px;
+  color: var(--quiet);
+}
+.voided .what {
+  color: var(--quiet);
+}
+.reasons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  padding-bottom: 8px;
+}
+</style>

@@ -1,0 +1,266 @@
+<script setup lang="ts">
+import { mdiDialpad } from '@mdi/js'
+import { computed, nextTick, ref, watch } from 'vue'
+import type { Condition, Control, Instrument } from '../../api/client'
+import ReadingPad from '../../input/ReadingPad.vue'
+import { minutes, volts } from '../../words/numbers'
+import {
+  CAUTIONS,
+  DIAL,
+  UNIT,
+  leavesWords,
+  moves,
+  rangeWords,
+  setUpWords,
+  whyWords,
+} from '../../words/tests'
+import type { Target } from './useTarget'
+
+const props = defineProps<{
+  target: Target
+  controls: Control[]
+  condition: Condition
+  busy: boolean
+  waiting: boolean
+  refused: string | undefined
+}>()
+const emit = defineEmits<{
+  record: [instrument: Instrument, typed: string]
+  skip: []
+  plan: []
+  set: [condition: Condition]
+}>()
+
+const typed = ref('')
+const lamp = ref(false)
+const pad = ref(window.matchMedia('(pointer: coarse)').matches)
+const field = ref<{ focus(): void } | null>(null)
+
+const instrument = computed<Instrument>(() =>
+  props.target.instrument === 'voltmeter' && lamp.value ? 'test-lamp' : props.target.instrument,
+)
+const ohms = computed(() => props.target.instrument === 'ohmmeter')
+const toMove = computed(() => moves(props.controls, props.condition, props.target.condition))
+const setUp = computed(() => setUpWords(props.target.setUp))
+const answers = computed(() => props.target.test?.answers.slice(0, 3) ?? [])
+const cautions = computed(() => {
+  const own = props.target.test?.cautions ?? props.target.cautions
+  const words = own.map((c) => CAUTIONS[c])
+  const place = props.target.red.place_caution
+  return place ? [...words, place] : words
+})
+
+function record(answer = typed.value, by = instrument.value) {
+  if (!props.busy) emit('record', by, answer)
+}
+
+/** Begins a reading with a digit typed anywhere. */
+function begin(text: string) {
+  typed.value = text
+  void nextTick(() => field.value?.focus())
+}
+
+/** Takes what was typed away, once it is recorded. */
+function clear() {
+  typed.value = ''
+}
+
+watch(
+  () => props.refused,
+  (sentence) => sentence && field.value?.focus(),
+)
+
+defineExpose({ begin, clear, record })
+</script>
+
+<template>
+  <section class="card" aria-label="Next test">
+    <p class="why">
+      <b>{{ target.test ? 'Next test' : 'Your own point' }}</b>
+      <template v-if="target.test">
+        · {{ whyWords(target.test) }} · {{ minutes(target.test.minutes) }}</template
+      >
+      <v-btn v-else size="small" variant="text" @click="emit('plan')">Back to the plan</v-btn>
+    </p>
+    <p v-if="toMove.length" class="do">
+      Set <b>{{ toMove.join(', ') }}</b>.
+      <v-btn v-if="target.test" size="small" variant="text" @click="emit('set', target.condition)"
+        >It is set so</v-btn
+      >
+    </p>
+    <p v-if="setUp" class="do">{{ setUp }}</p>
+    <dl>
+      <div>
+        <dt class="red">Red</dt>
+        <dd>
+          <b>{{ target.red.name }}</b>
+          <span v-if="target.red.colors.length" class="quiet">{{
+            target.red.colors.join(', ')
+          }}</span>
+        </dd>
+      </div>
+      <div>
+        <dt class="black">Black</dt>
+        <dd>
+          <b>{{ target.black.name }}</b>
+        </dd>
+      </div>
+    </dl>
+    <p class="quiet where">
+      {{ DIAL[instrument] }} {{ target.red.name }}: {{ target.red.place
+      }}<template v-if="target.red.cover">, {{ target.red.cover }} off</template>.
+    </p>
+
+    <form @submit.prevent="record()">
+      <v-text-field
+        ref="field"
+        v-model="typed"
+        class="reading mono"
+        :label="UNIT[instrument]"
+        :inputmode="pad ? 'none' : 'text'"
+        autocomplete="off"
+        :error-messages="refused"
+        @keydown.esc="($event.target as HTMLElement).blur()"
+      />
+      <v-btn type="submit" class="strong" height="60" :disabled="busy">Record</v-btn>
+    </form>
+    <p v-if="waiting" class="waiting" role="alert">
+      The server or its database does not answer. Your reading is kept and goes in as soon as it
+      does.
+    </p>
+    <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
+
+    <ul v-if="answers.length" class="answers">
+      <li v-for="(a, i) in answers" :key="i">
+        <b class="mono">{{ rangeWords(a) }}</b> {{ leavesWords(a) }}
+      </li>
+    </ul>
+    <p v-else-if="target.expected != null" class="answers">
+      <b class="mono">{{ volts(target.expected) }} V</b> if sound to here; a healthy machine reads
+      {{ volts(target.healthy ?? 0) }} V.
+    </p>
+
+    <div class="quick">
+      <template v-if="ohms">
+        <v-btn :disabled="busy" @click="record('OL', 'ohmmeter')">OL</v-btn>
+        <v-btn :disabled="busy" @click="record('buzz', 'buzzer')">Buzzes</v-btn>
+        <v-btn :disabled="busy" @click="record('silent', 'buzzer')">Silent</v-btn>
+      </template>
+      <template v-else-if="lamp">
+        <v-btn
+          v-for="glow in ['bright', 'dim', 'out']"
+          :key="glow"
+          :disabled="busy"
+          @click="record(glow)"
+          >{{ glow }}</v-btn
+        >
+      </template>
+      <v-btn v-if="!ohms" :aria-pressed="lamp" @click="lamp = !lamp">{{
+        lamp ? 'Meter' : 'Test lamp'
+      }}</v-btn>
+      <v-btn v-if="target.test" @click="emit('skip')">Can’t reach</v-btn>
+      <v-btn :aria-pressed="pad" aria-label="Reading pad" min-width="48" @click="pad = !pad"
+        ><v-icon :icon="mdiDialpad"
+      /></v-btn>
+    </div>
+    <p v-for="caution in cautions" :key="caution" class="caution">{{ caution }}</p>
+  </section>
+</template>
+
+<style scoped>
+.card {
+  display: grid;
+  gap: 10px;
+  padding: 14px 16px 16px;
+  border: 2px solid var(--ink);
+  border-radius: 14px;
+  background: var(--panel);
+}
+p {
+  margin: 0;
+}
+.why {
+  font-size: 15px;
+}
+.do {
+  font-size: 20px;
+  line-height: 1.25;
+}
+dl {
+  display: grid;
+  gap: 4px;
+  margin: 0;
+  font-size: 18px;
+}
+dl div {
+  display: flex;
+  gap: 8px;
+}
+dt {
+  flex: none;
+  width: 66px;
+  padding-left: 20px;
+  position: relative;
+  font-weight: 700;
+}
+dt::before {
+  content: '';
+  position: absolute;
+  left: 0;
+  top: 6px;
+  width: 13px;
+  height: 13px;
+  border: 2px solid var(--ink);
+  border-radius: 4px;
+}
+.red::before {
+  background: var(--ember);
+}
+.black::before {
+  background: #000;
+}
+dd {
+  margin: 0;
+}
+.where {
+  font-size: 15px;
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 10px;
+  align-items: start;
+}
+.reading :deep(input) {
+  font-family: 'Atkinson Hyperlegible Mono', monospace;
+  font-size: 26px;
+  font-weight: 700;
+}
+.answers {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  font-size: 16px;
+  line-height: 1.35;
+}
+.quick {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.quick :deep(.v-btn) {
+  flex: 1 0 auto;
+  padding: 0 12px;
+}
+.caution {
+  padding-left: 12px;
+  border-left: 5px solid var(--ochre);
+  font-size: 15px;
+  line-height: 1.3;
+}
+.waiting {
+  padding: 8px 12px;
+  border-left: 6px solid var(--plum);
+  font-weight: 600;
+}
+</style>

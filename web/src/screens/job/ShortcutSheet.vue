@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import type { Control } from '../../api/client'
+import { useLetters } from '../../input/useShortcuts'
+
+defineProps<{ controls: Control[] }>()
+const emit = defineEmits<{ close: [] }>()
+const { lettersOn, toggle } = useLetters()
+
+const KEYS: [string, string][] = [
+  ['0 to 9', 'start a reading'],
+  ['Enter', 'record it'],
+  ['Esc', 'leave the field, let go of the key'],
+  ['[ and ]', 'step along the test points'],
+  ['o', 'over range (OL)'],
+  ['z', 'it buzzes'],
+  ['n', 'silent'],
+  ['u', 'take the last entry back'],
+  ['?', 'this sheet'],
+]
+</script>
+
+<template>
+  <section class="sheet" aria-label="Keys">
+    <div class="head">
+      <h2>Keys</h2>
+      <v-btn @click="emit('close')">Close</v-btn>
+    </div>
+    <dl>
+      <div v-for="[key, does] in KEYS" :key="key">
+        <dt>
+          <kbd>{{ key }}</kbd>
+        </dt>
+        <dd>{{ does }}</dd>
+      </div>
+      <div v-for="control in controls" :key="control.id">
+        <dt>
+          <kbd>{{ control.letter }}</kbd>
+        </dt>
+        <dd>move {{ control.name.toLowerCase() }} on; with Shift, back</dd>
+      </div>
+    </dl>
+    <v-btn :aria-pressed="!lettersOn" @click="toggle">{{
+      lettersOn ? 'Switch single letters off' : 'Switch single letters on'
+    }}</v-btn>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  padding: 14px 16px;
+  border: 2px solid var(--ink);
+  border-radius: 14px;
+  background: var(--panel);
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+h2 {
+  font-size: 18px;
+  margin: 0;
+}
+dl {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(260px, 1fr));
+  gap: 6px 18px;
+}
+dl div {
+  display: flex;
+  gap: 10px;
+}
+dt {
+  width: 70px;
+}
+dd {
+  margin: 0;
+}
+kbd {
+  padding: 1px 8px;
+  border: 1px solid var(--dead);
+  border-radius: 6px;
+  font-family: 'Atkinson Hyperlegible Mono', monospace;
+  font-weight: 700;
+}
+</style>

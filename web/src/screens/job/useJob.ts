@@ -1,0 +1,100 @@
+import { computed, ref, watch } from 'vue'
+import {
+  ApiError,
+  api,
+  type Condition,
+  type DiagnosisView,
+  type JobView,
+  type TraceView,
+} from '../../api/client'
+
+/** A job, the circuit in the condition set now, and what follows from its evidence. */
+export function useJob(id: string) {
+  const kept = `kelvok.condition.${id}`
+  const job = ref<JobView>()
+  const trace = ref<TraceView>()
+  const diagnosis = ref<DiagnosisView>()
+  const circuit = ref('start')
+  const condition = ref<Condition>({})
+  const trouble = ref('')
+  /** Milliseconds from the last control moved to its values on screen. */
+  const lag = ref(0)
+
+  async function tolerant(work: () => Promise<void>) {
+    try {
+      await work()
+      trouble.value = ''
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      trouble.value = error.message
+      if (error.passing) window.setTimeout(() => void tolerant(work), 2000)
+    }
+  }
+
+  function startCondition(view: JobView): Condition {
+    const rest = Object.fromEntries(view.controls.map((c) => [c.id, c.rest]))
+    const last = view.evidence.filter((e) => !e.voided).at(-1)
+    const stored = sessionStorage.getItem(kept)
+    return { ...rest, ...(stored ? (JSON.parse(stored) as Condition) : last?.entry.condition) }
+  }
+
+  let asked = 0
+  async function refreshTrace() {
+    const mine = ++asked
+    const view = await api.trace(id, circuit.value, condition.value)
+    // A slower answer to an earlier question is not shown over a later one.
+    if (mine === asked) trace.value = view
+  }
+
+  async function refreshDiagnosis() {
+    diagnosis.value = await api.diagnosis(id, condition.value)
+  }
+
+  /** Reads everything again, after something was recorded. */
+  async function refresh() {
+    await tolerant(async () => {
+      const view = await api.job(id)
+      if (!job.value) condition.value = startCondition(view)
+      job.value = view
+      await Promise.all([refreshTrace(), refreshDiagnosis()])
+    })
+  }
+
+  async function move(control: string, position: string) {
+    const began = performance.now()
+    condition.value = { ...condition.value, [control]: position }
+    sessionStorage.setItem(kept, JSON.stringify(condition.value))
+    await tolerant(refreshTrace)
+    requestAnimationFrame(() => (lag.value = performance.now() - began))
+    // Until something was heard the plan is for the condition set now.
+    if (diagnosis.value?.listen) await tolerant(refreshDiagnosis)
+  }
+
+  /** Sets every control at once. */
+  async function setAll(wanted: Condition) {
+    condition.value = { ...condition.value, ...wanted }
+    sessionStorage.setItem(kept, JSON.stringify(condition.value))
+    await tolerant(refreshTrace)
+  }
+
+  watch(circuit, () => void tolerant(refreshTrace))
+
+  const toUndo = computed(() => {
+    const last = job.value?.evidence.filter((e) => !e.voided).at(-1)
+    return last?.entry.set_up ?? []
+  })
+
+  return {
+    job,
+    trace,
+    diagnosis,
+    circuit,
+    condition,
+    trouble,
+    lag,
+    toUndo,
+    refresh,
+    move,
+    setAll,
+  }
+}

@@ -1,0 +1,95 @@
+import { computed, ref, type Ref } from 'vue'
+import type {
+  Caution,
+  Condition,
+  DiagnosisView,
+  Instrument,
+  PointView,
+  SetUpView,
+  TestView,
+  TraceView,
+} from '../../api/client'
+
+/** What is to be measured now: a test of the plan, or a point that the mechanic chose. */
+export interface Target {
+  test: TestView | undefined
+  instrument: Instrument
+  red: PointView
+  black: PointView
+  condition: Condition
+  setUp: SetUpView[]
+  cautions: Caution[]
+  expected: number | undefined
+  healthy: number | undefined
+}
+
+export function useTarget(
+  trace: Ref<TraceView | undefined>,
+  diagnosis: Ref<DiagnosisView | undefined>,
+  condition: Ref<Condition>,
+) {
+  /** Terminal of a point chosen on the track; none while the plan is followed. */
+  const chosen = ref<string>()
+  const skipped = ref<string[]>([])
+  const key = (t: TestView) =>
+    [t.instrument, t.red.terminal, t.black.terminal, ...t.set_up.map((s) => s.entry.kind)].join(' ')
+
+  const points = computed(() => trace.value?.points ?? [])
+  const negative = computed(() => points.value.at(-1)?.point)
+  const test = computed(() => diagnosis.value?.tests.find((t) => !skipped.value.includes(key(t))))
+
+  const target = computed<Target | undefined>(() => {
+    const point = points.value.find((p) => p.point.terminal === chosen.value)
+    if (point && negative.value && point.point.terminal !== negative.value.terminal) {
+      return {
+        test: undefined,
+        instrument: 'voltmeter',
+        red: point.point,
+        black: negative.value,
+        condition: condition.value,
+        setUp: [],
+        cautions: trace.value?.should.crank === 'no' ? [] : ['may-crank'],
+        expected: point.expected ?? undefined,
+        healthy: point.healthy,
+      }
+    }
+    const next = test.value
+    return (
+      next && {
+        test: next,
+        instrument: next.instrument,
+        red: next.red,
+        black: next.black,
+        condition: next.condition,
+        setUp: next.set_up,
+        cautions: next.cautions,
+        expected: undefined,
+        healthy: undefined,
+      }
+    )
+  })
+
+  /** Moves the choice along the track; from the plan, begins at its point. */
+  function step(by: 1 | -1, labelledOnly = false) {
+    const stops = points.value.filter(
+      (p, i) => i < points.value.length - 1 && (p.major || !labelledOnly),
+    )
+    const now = chosen.value ?? target.value?.red.terminal
+    const at = stops.findIndex((p) => p.point.terminal === now)
+    const next = stops[at < 0 ? 0 : Math.min(Math.max(at + by, 0), stops.length - 1)]
+    chosen.value = next?.point.terminal
+  }
+
+  /** After a reading at a chosen point: on along the track while it is sound, else to the plan. */
+  function walkOn() {
+    const at = points.value.find((p) => p.point.terminal === chosen.value)
+    if (at?.found?.sound) step(1, true)
+    else chosen.value = undefined
+  }
+
+  function skip() {
+    if (test.value) skipped.value.push(key(test.value))
+  }
+
+  return { chosen, target, step, walkOn, skip }
+}

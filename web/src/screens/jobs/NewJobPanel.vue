@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { v7 as uuid } from 'uuid'
+import { computed, onMounted, ref } from 'vue'
+import { ApiError, api, type MachineView } from '../../api/client'
+
+const emit = defineEmits<{ opened: [id: string] }>()
+
+const machines = ref<MachineView[]>([])
+const revision = ref<string>()
+const tag = ref('')
+const owner = ref('')
+const complaint = ref('')
+const trouble = ref<ApiError>()
+const busy = ref(false)
+/** One id for the panel: sent twice, the job is opened once. */
+const id = uuid()
+
+onMounted(async () => {
+  try {
+    machines.value = await api.machines()
+    revision.value = machines.value[0]?.revision_id
+  } catch (error) {
+    if (error instanceof ApiError) trouble.value = error
+  }
+})
+
+const choices = computed(() =>
+  machines.value.map((m) => ({
+    title: `${m.make} ${m.model}, ${m.family}`,
+    value: m.revision_id,
+  })),
+)
+
+async function open() {
+  if (!revision.value) return
+  busy.value = true
+  try {
+    await api.openJob({
+      id,
+      revision_id: revision.value,
+      tag: tag.value,
+      owner: owner.value,
+      complaint: complaint.value,
+    })
+    emit('opened', id)
+  } catch (error) {
+    if (error instanceof ApiError) trouble.value = error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <form class="panel" aria-label="New job" @submit.prevent="open">
+    <v-select v-model="revision" :items="choices" label="Machine" />
+    <div class="two">
+      <v-text-field
+        v-model="tag"
+        label="Which one (its tag or number)"
+        :error-messages="trouble?.field('tag')"
+      />
+      <v-text-field v-model="owner" label="Owner" :error-messages="trouble?.field('owner')" />
+    </div>
+    <v-textarea
+      v-model="complaint"
+      label="What does it do, or not do?"
+      rows="2"
+      autofocus
+      :error-messages="trouble?.field('complaint')"
+    />
+    <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
+      {{ trouble.message }} What you typed is kept.
+    </p>
+    <v-btn type="submit" class="strong" :disabled="busy || !revision">Open job</v-btn>
+  </form>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 14px;
+  margin: 16px 0;
+  padding: 18px;
+  border: 2px solid var(--ink);
+  border-radius: 12px;
+  background: var(--panel);
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px;
+}
+.trouble {
+  color: var(--plum);
+}
+</style>

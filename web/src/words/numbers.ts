@@ -1,0 +1,33 @@
+/** Volts to 0.01; a hair under nothing is nothing. */
+export function volts(value: number): string {
+  const text = value.toFixed(2)
+  return text === '-0.00' ? '0.00' : text
+}
+
+/** Ohms to 0.01 below 10, 0.1 below 100, then whole, k and M. */
+export function ohms(value: number): string {
+  if (value < 10) return value.toFixed(2)
+  if (value < 100) return value.toFixed(1)
+  if (value < 1000) return value.toFixed(0)
+  if (value < 1e6) return `${(value / 1e3).toFixed(1)} k`
+  return `${(value / 1e6).toFixed(1)} M`
+}
+
+/** A share of one as a whole percentage that never claims certainty. */
+export function percent(share: number): string {
+  if (share > 0.99 && share < 1) return '99%'
+  if (share > 0 && share < 0.01) return '<1%'
+  return `${Math.round(share * 100)}%`
+}
+
+export function minutes(value: number): string {
+  return value < 1 ? 'under 1 min' : `about ${Math.round(value)} min`
+}
+
+export function clock(iso: string): string {
+  return new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })
+}
+
+export function day(iso: string): string {
+  return new Date(iso).toLocaleDateString([], { day: 'numeric', month: 'short' })
+}

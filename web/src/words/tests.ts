@@ -1,0 +1,107 @@
+import type {
+  AnswerView,
+  Caution,
+  Condition,
+  Control,
+  Heard,
+  Instrument,
+  SetUpView,
+  TestView,
+} from '../api/client'
+import { ohms, volts } from './numbers'
+import { capital, list, unitName } from './units'
+
+export const HEARD: { heard: Heard; label: string; said: string }[] = [
+  { heard: 'silent', label: 'Silent', said: 'silent, no click' },
+  { heard: 'click', label: 'One click', said: 'one click' },
+  { heard: 'chatter', label: 'Chatters', said: 'chatters' },
+  { heard: 'cranks-slowly', label: 'Cranks slowly', said: 'cranks slowly' },
+  { heard: 'cranks', label: 'Cranks', said: 'cranks' },
+]
+
+export function heardWords(heard: Heard): string {
+  return HEARD.find((h) => h.heard === heard)?.said ?? heard
+}
+
+export const DIAL: { [instrument in Instrument]: string } = {
+  voltmeter: 'Dial: DC volts.',
+  ohmmeter: 'Dial: ohms, leads zeroed.',
+  buzzer: 'Dial: continuity buzzer.',
+  'test-lamp': 'Test lamp, 12 V filament.',
+}
+
+export const UNIT: { [instrument in Instrument]: string } = {
+  voltmeter: 'volts',
+  ohmmeter: 'ohms',
+  buzzer: 'buzz or silent',
+  'test-lamp': 'bright, dim or out',
+}
+
+/** The condition in words, controls that stand at rest left out where that is clear. */
+export function conditionWords(controls: Control[], condition: Condition): string {
+  return controls
+    .map((c) => {
+      const at = condition[c.id] ?? c.rest
+      const name = c.positions.find((p) => p.id === at)?.name ?? at
+      return `${c.name.toLowerCase()} ${name}`
+    })
+    .join(', ')
+}
+
+/** What to do to the machine first: "Key off. Unplug the pedal switch plug, press the plunger by hand." */
+export function setUpWords(setUp: SetUpView[]): string {
+  const steps = setUp.map((s) =>
+    s.entry.kind === 'unplugged'
+      ? `unplug the ${s.name.charAt(0).toLowerCase() + s.name.slice(1)}`
+      : 'press its plunger by hand',
+  )
+  return steps.length === 0 ? '' : `${capital(list(steps, 'and'))}.`
+}
+
+/** Controls that must be moved from where they stand. */
+export function moves(controls: Control[], now: Condition, wanted: Condition): string[] {
+  return controls
+    .filter((c) => (now[c.id] ?? c.rest) !== (wanted[c.id] ?? c.rest))
+    .map((c) => {
+      const at = c.positions.find((p) => p.id === (wanted[c.id] ?? c.rest))
+      return `${c.name} ${at?.name ?? ''}`.trim()
+    })
+}
+
+export function rangeWords(answer: AnswerView): string {
+  if (answer.volts) {
+    const { low, high } = answer.volts
+    return high - low < 0.3
+      ? `About ${volts((low + high) / 2)} V`
+      : `${volts(low)} to ${volts(high)} V`
+  }
+  if (answer.ohms) {
+    const { low, high } = answer.ohms
+    return high < 0.35 ? 'Under 0.5 ohm' : `${ohms(low)} to ${ohms(high)} ohm`
+  }
+  return 'OL'
+}
+
+/** What an answer leaves: the units that then hold most. */
+export function leavesWords(answer: AnswerView): string {
+  const kept = answer.leaves.filter((l, i) => i < 3 && l.probability > 0.08)
+  return list(
+    kept.map((l) => unitName(l.unit)),
+    'or',
+  )
+}
+
+export const CAUTIONS: { [caution in Caution]: string } = {
+  'may-crank':
+    'It may crank. Blades off, neutral and brake set, wheels chocked; stay clear of belts and fan. Crank 5 s at most, then rest 60 s.',
+  'power-off': 'Blades off, wheels chocked, key out of the switch. Ohms never on a live circuit.',
+  'live-harness': 'The plug stays live on the harness side: keep the loose end off metal.',
+}
+
+/** One line on why this test. */
+export function whyWords(test: TestView): string {
+  const [first, second] = test.answers
+  if (!first || !second) return 'confirms it with a second kind of test'
+  const share = Math.round(Math.max(first.probability, 0.01) * 100)
+  return `splits what is left ${share} / ${100 - share}`
+}
