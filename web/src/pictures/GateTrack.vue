@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { ElementView, TraceView, TrackPoint } from '../api/client'
 import { findBreak } from '../words/finding'
 import { volts } from '../words/numbers'
+import { capital } from '../words/units'
 import { layOut, type PlacedElement } from './trackLayout'
 import { useWidth } from './useWidth'
 import VoltageStaircase from './VoltageStaircase.vue'
@@ -17,8 +18,14 @@ const MARGIN = 58
 const RAIL = 92
 const layout = computed(() => layOut(props.trace, MARGIN, width.value - MARGIN - 4))
 const rows = computed(() => {
-  const top = RAIL + layout.value.depth + 40
+  const top = RAIL + layout.value.depth + 50
   return { name: top, expected: top + 24, healthy: top + 43, found: top + 67 }
+})
+/** Figures are as large as the two points nearest to each other allow. */
+const figure = computed(() => {
+  const xs = layout.value.points.filter((p) => p.y === 0 && shown(p.point)).map((p) => p.x)
+  const nearest = Math.min(...xs.slice(1).map((x, i) => x - xs[i]!), 60)
+  return Math.min(16, Math.max(11, (nearest - 4) / 3))
 })
 const stairTop = computed(() => rows.value.found + 26)
 const height = computed(() => stairTop.value + 186)
@@ -64,8 +71,8 @@ function middle(e: PlacedElement): number {
 function title(element: ElementView): [string, string] {
   if (element.gate) return [element.gate.control_name, element.gate.position_name]
   const [name = '', own = ''] = element.name.split(', ')
-  if (element.role === 'load') return [name.split(' ').at(-1) ?? name, own]
-  return ['', name]
+  if (element.role === 'load') return [capital(name.split(' ').at(-1) ?? name), own]
+  return ['', capital(name)]
 }
 
 function halo(element: ElementView): number {
@@ -141,36 +148,36 @@ function shown(point: TrackPoint): boolean {
         <rect
           v-if="halo(e.element)"
           class="box"
-          x="-25"
+          x="-23"
           y="-34"
-          width="50"
+          width="46"
           height="50"
           rx="9"
           :stroke-width="halo(e.element)"
         />
-        <rect class="clear" x="-15" y="-6" width="30" height="12" />
+        <rect class="clear" x="-13" y="-6" width="26" height="12" />
         <template v-if="e.element.role === 'gate'">
           <line
             class="arm"
             :class="{ broken: broken.has(e.element.id) }"
-            x1="-14"
+            x1="-12"
             y1="0"
-            :x2="e.element.made && !broken.has(e.element.id) ? 14 : 12"
+            :x2="e.element.made && !broken.has(e.element.id) ? 12 : 10"
             :y2="e.element.made && !broken.has(e.element.id) ? 0 : -20"
           />
-          <circle class="post" cx="-14" cy="0" r="4.5" />
-          <circle class="post" cx="14" cy="0" r="4.5" />
+          <circle class="post" cx="-12" cy="0" r="4.5" />
+          <circle class="post" cx="12" cy="0" r="4.5" />
         </template>
         <path
           v-else-if="e.element.role === 'fuse'"
           class="arm thin"
-          d="M-14 0c7-11 7 11 14 0s7 11 14 0"
+          d="M-11 0c5-9 5 9 11 0s5 9 11 0"
         />
         <path v-else class="arm thin" d="M-16 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0" />
         <text class="gate-name" y="-58">{{ title(e.element)[0] }}</text>
         <text class="gate-does" y="-42">{{ title(e.element)[1] }}</text>
         <text v-if="broken.has(e.element.id)" class="state bad" y="32">not made</text>
-        <text v-else-if="e.element.proof" class="state good" y="32">
+        <text v-else-if="e.element.proof" class="state good" y="-16">
           {{ e.element.proof === 'under-load' ? '✓✓' : '✓' }}
           <title>
             {{ e.element.proof === 'under-load' ? 'passed under load' : 'not open; not loaded' }}
@@ -217,18 +224,29 @@ function shown(point: TrackPoint): boolean {
             width="16"
             height="16"
           />
-          <circle v-else class="mark" :cx="p.x" :cy="RAIL + p.y" r="9" />
+          <circle v-else class="mark" :cx="p.x" :cy="RAIL + p.y" r="8" />
           <text v-if="!p.point.found" class="ask" :x="p.x" :y="RAIL + p.y + 5">?</text>
           <g v-if="p.y === 0">
             <text class="short" :x="p.x" :y="rows.name">{{ p.point.point.short }}</text>
-            <text class="expected mono" :x="p.x" :y="rows.expected">
+            <text
+              class="expected mono"
+              :style="{ fontSize: `${Math.min(figure, 13.5)}px` }"
+              :x="p.x"
+              :y="rows.expected"
+            >
               {{ p.point.expected == null ? '·' : volts(p.point.expected) }}
             </text>
-            <text class="healthy mono" :x="p.x" :y="rows.healthy">
+            <text
+              class="healthy mono"
+              :style="{ fontSize: `${Math.min(figure, 13)}px` }"
+              :x="p.x"
+              :y="rows.healthy"
+            >
               {{ volts(p.point.healthy) }}
             </text>
             <text
               class="found mono"
+              :style="{ fontSize: `${figure}px` }"
               :class="{ bad: p.point.found && !p.point.found.sound }"
               :x="p.x"
               :y="rows.found"
@@ -258,6 +276,7 @@ function shown(point: TrackPoint): boolean {
 <style scoped>
 .track {
   width: 100%;
+  min-width: 0;
   overflow: hidden;
 }
 svg {
@@ -399,14 +418,11 @@ text {
 }
 .expected {
   fill: var(--ink);
-  font-size: 14px;
 }
 .healthy {
   fill: var(--quiet);
-  font-size: 13px;
 }
 .found {
-  font-size: 17px;
   font-weight: 700;
 }
 </style>

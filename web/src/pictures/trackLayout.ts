@@ -29,8 +29,8 @@ export interface Layout {
 }
 
 /** Room each thing takes along the rail, in shares. */
-const NODE = { major: 1.5, minor: 0.4, plain: 0.06 }
-const ELEMENT = { gate: 0.3, fuse: 0.3, load: 0.3, wire: 0.06, joint: 0.06, ground: 0.06 }
+const NODE = { major: 1.7, minor: 0.3, plain: 0.06 }
+const ELEMENT = { gate: 0.25, fuse: 0.4, load: 0.5, wire: 0.25, joint: 0.05, ground: 0.1 }
 /** Pixels from one branch to the next below it. */
 const BRANCH = 84
 

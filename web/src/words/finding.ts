@@ -1,5 +1,5 @@
-import type { ElementView, PieceView, TraceView, TrackPoint } from '../api/client'
-import { volts } from './numbers'
+import type { DiagnosisView, ElementView, PieceView, TraceView, TrackPoint } from '../api/client'
+import { list, lower, unitName } from './units'
 
 /** Where the stair falls: the last sound point and the first that is not. */
 export interface Break {
@@ -37,16 +37,32 @@ export function findBreak(trace: TraceView): Break | undefined {
   return undefined
 }
 
-/** The break in plain words. */
+/** The break in plain words; how much is lost, and where, stands at the staircase. */
 export function breakWords(at: Break): string {
   const gates = at.between.filter((e) => e.role === 'gate')
   const where = `between ${at.before.point.name} and ${at.after.point.name}`
-  const lost = `${volts(at.lost)} V lost ${where}.`
   const gate = gates[0]
   if (gates.length === 1 && gate?.gate) {
     const held = `${gate.gate.control_name.toLowerCase()} ${gate.gate.position_name}`
-    return `${lost} ${gate.name} is not made with the ${held}.`
+    return `${possessive(gate.name)} is not made with the ${held}.`
   }
-  if (gates.length > 1) return `${lost} One of ${gates.length} gates there is not made.`
-  return `${lost} No gate stands there: a wire, a plug or a joint is open.`
+  if (gates.length > 1) return `One of the ${gates.length} gates ${where} is not made.`
+  return `No gate stands ${where}: a wire, a plug or a joint is open there.`
+}
+
+/** "Pedal switch, start pole" -> "The pedal switch's start pole" */
+function possessive(name: string): string {
+  const [unit = '', own] = name.split(', ')
+  const plain = lower(unit)
+  return own ? `The ${plain}’s ${own}` : `The ${plain}`
+}
+
+/** What else would read the same: the other suspects that hold something, and a slip. */
+export function lookAlikes(diagnosis: DiagnosisView): string {
+  const others = diagnosis.suspects
+    .slice(1, 4)
+    .filter((s) => s.probability > 0.01)
+    .map((s) => `the ${list(s.units.map(unitName), 'or')}`)
+  if (diagnosis.slip) others.push('a probe not touching')
+  return others.length ? `Could look the same: ${list(others, 'or')}.` : ''
 }

@@ -101,7 +101,7 @@ export const CAUTIONS: { [caution in Caution]: string } = {
 /** One line on why this test. */
 export function whyWords(test: TestView): string {
   const [first, second] = test.answers
-  if (!first || !second) return 'confirms it with a second kind of test'
+  if (!first || !second) return 'confirms it another way'
   const share = Math.round(Math.max(first.probability, 0.01) * 100)
-  return `splits what is left ${share} / ${100 - share}`
+  return `splits ${share} / ${100 - share}`
 }

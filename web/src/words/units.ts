@@ -4,7 +4,8 @@ export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }
 
-function lower(text: string): string {
+/** With a small first letter, but for an abbreviation. */
+export function lower(text: string): string {
   // Names that begin with an abbreviation keep it: PTO switch.
   return /^[A-Z]{2}/.test(text) ? text : text.charAt(0).toLowerCase() + text.slice(1)
 }

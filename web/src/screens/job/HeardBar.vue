@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import type { Heard, TraceView } from '../../api/client'
-import { breakWords, findBreak } from '../../words/finding'
+import { computed, ref } from 'vue'
+import type { DiagnosisView, Heard, TraceView } from '../../api/client'
+import { breakWords, findBreak, lookAlikes } from '../../words/finding'
 import { HEARD, heardWords } from '../../words/tests'
 import { list } from '../../words/units'
 
-const props = defineProps<{ trace: TraceView; busy: boolean; asking: boolean }>()
+const props = defineProps<{ trace: TraceView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{ heard: [heard: Heard] }>()
 
 const should = computed(() => {
@@ -15,6 +15,15 @@ const should = computed(() => {
   if (spark.length && spark.every((s) => s === 'killed')) does.push('stop the engine')
   return list(does, 'and')
 })
+/** Asked again although something was heard. */
+const again = ref(false)
+const asking = computed(() => again.value || props.diagnosis.listen || !props.trace.heard)
+
+function say(heard: Heard) {
+  again.value = false
+  emit('heard', heard)
+}
+
 const fault = computed(() => findBreak(props.trace))
 </script>
 
@@ -23,12 +32,23 @@ const fault = computed(() => findBreak(props.trace))
     <p class="line">
       <b>So it should:</b> {{ should }}.
       <b v-if="trace.heard" class="found">Found: {{ heardWords(trace.heard) }}.</b>
+      <v-btn
+        v-if="!asking"
+        class="no-print"
+        size="small"
+        variant="text"
+        :disabled="busy"
+        @click="again = true"
+        >Heard something else</v-btn
+      >
     </p>
-    <p v-if="fault" class="line break" role="status">{{ breakWords(fault) }}</p>
-    <div v-if="asking || !trace.heard" class="ask">
+    <p v-if="fault" class="line break" role="status">
+      {{ breakWords(fault) }} <span class="alike">{{ lookAlikes(diagnosis) }}</span>
+    </p>
+    <div v-if="asking" class="ask">
       <span>What was heard?</span>
       <div role="group" aria-label="What was heard">
-        <v-btn v-for="h in HEARD" :key="h.heard" :disabled="busy" @click="emit('heard', h.heard)">{{
+        <v-btn v-for="h in HEARD" :key="h.heard" :disabled="busy" @click="say(h.heard)">{{
           h.label
         }}</v-btn>
       </div>
@@ -47,6 +67,14 @@ const fault = computed(() => findBreak(props.trace))
 }
 .break {
   font-weight: 700;
+}
+.line :deep(.v-btn) {
+  font-size: 15px;
+  color: var(--quiet);
+}
+.alike {
+  color: var(--ink);
+  font-weight: 400;
 }
 .ask {
   display: flex;

@@ -231,7 +231,7 @@ function print() {
       <HeardBar
         :trace="trace"
         :busy="recorder.busy.value || !open"
-        :asking="diagnosis.listen"
+        :diagnosis="diagnosis"
         @heard="recordHeard"
       />
       <div>
@@ -360,6 +360,7 @@ function print() {
 .left {
   grid-area: left;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 10px;
   padding: 12px 20px;
 }

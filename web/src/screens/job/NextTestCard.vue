@@ -14,6 +14,7 @@ import {
   setUpWords,
   whyWords,
 } from '../../words/tests'
+import { capital } from '../../words/units'
 import type { Target } from './useTarget'
 
 const props = defineProps<{
@@ -82,18 +83,19 @@ defineExpose({ begin, clear, record })
       >
       <v-btn v-else size="small" variant="text" @click="emit('plan')">Back to the plan</v-btn>
     </p>
-    <p v-if="toMove.length" class="do">
-      Set <b>{{ toMove.join(', ') }}</b>.
-      <v-btn v-if="target.test" size="small" variant="text" @click="emit('set', target.condition)"
+    <p v-if="toMove.length || setUp" class="do">
+      <template v-if="toMove.length"
+        >Set <b>{{ toMove.join(', ') }}</b>. </template
+      >{{ setUp }}
+      <v-btn v-if="target.test && toMove.length" size="small" @click="emit('set', target.condition)"
         >It is set so</v-btn
       >
     </p>
-    <p v-if="setUp" class="do">{{ setUp }}</p>
     <dl>
       <div>
         <dt class="red">Red</dt>
         <dd>
-          <b>{{ target.red.name }}</b>
+          <b>{{ capital(target.red.name) }}</b>&nbsp;
           <span v-if="target.red.colors.length" class="quiet">{{
             target.red.colors.join(', ')
           }}</span>
@@ -102,12 +104,12 @@ defineExpose({ begin, clear, record })
       <div>
         <dt class="black">Black</dt>
         <dd>
-          <b>{{ target.black.name }}</b>
+          <b>{{ capital(target.black.name) }}</b>
         </dd>
       </div>
     </dl>
     <p class="quiet where">
-      {{ DIAL[instrument] }} {{ target.red.name }}: {{ target.red.place
+      {{ DIAL[instrument] }} {{ capital(target.red.name) }}: {{ target.red.place
       }}<template v-if="target.red.cover">, {{ target.red.cover }} off</template>.
     </p>
 
@@ -122,6 +124,14 @@ defineExpose({ begin, clear, record })
         :error-messages="refused"
         @keydown.esc="($event.target as HTMLElement).blur()"
       />
+      <v-btn
+        height="60"
+        :aria-pressed="pad"
+        aria-label="Reading pad"
+        min-width="48"
+        @click="pad = !pad"
+        ><v-icon :icon="mdiDialpad"
+      /></v-btn>
       <v-btn type="submit" class="strong" height="60" :disabled="busy">Record</v-btn>
     </form>
     <p v-if="waiting" class="waiting" role="alert">
@@ -159,9 +169,6 @@ defineExpose({ begin, clear, record })
         lamp ? 'Meter' : 'Test lamp'
       }}</v-btn>
       <v-btn v-if="target.test" @click="emit('skip')">Can’t reach</v-btn>
-      <v-btn :aria-pressed="pad" aria-label="Reading pad" min-width="48" @click="pad = !pad"
-        ><v-icon :icon="mdiDialpad"
-      /></v-btn>
     </div>
     <p v-for="caution in cautions" :key="caution" class="caution">{{ caution }}</p>
   </section>
@@ -170,8 +177,8 @@ defineExpose({ begin, clear, record })
 <style scoped>
 .card {
   display: grid;
-  gap: 10px;
-  padding: 14px 16px 16px;
+  gap: 8px;
+  padding: 10px 14px 12px;
   border: 2px solid var(--ink);
   border-radius: 14px;
   background: var(--panel);
@@ -182,13 +189,17 @@ p {
 .why {
   font-size: 15px;
 }
+.do :deep(.v-btn) {
+  font-size: 15px;
+}
 .do {
-  font-size: 20px;
+  font-size: 19px;
   line-height: 1.25;
 }
 dl {
-  display: grid;
-  gap: 4px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
   margin: 0;
   font-size: 18px;
 }
@@ -198,7 +209,6 @@ dl div {
 }
 dt {
   flex: none;
-  width: 66px;
   padding-left: 20px;
   position: relative;
   font-weight: 700;
@@ -227,8 +237,8 @@ dd {
 }
 form {
   display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 10px;
+  grid-template-columns: 1fr auto auto;
+  gap: 8px;
   align-items: start;
 }
 .reading :deep(input) {
@@ -246,11 +256,12 @@ form {
 .quick {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
+  gap: 6px;
 }
 .quick :deep(.v-btn) {
   flex: 1 0 auto;
-  padding: 0 12px;
+  padding: 0 9px;
+  min-width: 44px;
 }
 .caution {
   padding-left: 12px;
