@@ -63,6 +63,7 @@ impl Database {
                     "--no-defaults".into(),
                     "--user=root".into(),
                     format!("--datadir={}", directory.join("db").display()),
+                    format!("--tmpdir={}", directory.display()),
                     "--auth-root-authentication-method=normal".into(),
                     "--skip-test-db".into(),
                 ],
@@ -110,6 +111,7 @@ impl Database {
             .arg("--user=root")
             .arg(format!("--datadir={}", self.directory.join("db").display()))
             .arg("--bind-address=127.0.0.1")
+            .arg(format!("--tmpdir={}", self.directory.display()))
             .arg(format!("--port={}", self.port))
             .arg(format!("--socket={}", self.socket().display()))
             .arg(format!("--pid-file={}", self.directory.join("m.pid").display()))

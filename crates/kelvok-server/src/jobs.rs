@@ -12,6 +12,7 @@ use kelvok_core::diagnosis::{Evidence, ObservationEntry};
 use kelvok_core::machine::Control;
 use kelvok_store::{Job, JobStatus, NewJob};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -62,6 +63,8 @@ pub struct JobView {
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
     pub circuits: Vec<CircuitName>,
+    /// Part id -> what the trade calls it.
+    pub part_names: BTreeMap<String, String>,
     pub evidence: Vec<EvidenceView>,
     pub verdicts: Vec<VerdictView>,
 }
@@ -177,6 +180,7 @@ async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
             .iter()
             .map(|c| CircuitName { id: c.id.clone(), name: c.name.clone() })
             .collect(),
+        part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
         verdicts,
         evidence: loaded.evidence,
     })

@@ -409,6 +409,10 @@ export interface components {
             controls: components["schemas"]["Control"][];
             evidence: components["schemas"]["EvidenceView"][];
             notes: string[];
+            /** @description Part id -> what the trade calls it. */
+            part_names: {
+                [key: string]: string;
+            };
             test_points: components["schemas"]["PointView"][];
             verdicts: components["schemas"]["VerdictView"][];
         };

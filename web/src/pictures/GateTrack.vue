@@ -225,6 +225,12 @@ function shown(point: TrackPoint): boolean {
             height="16"
           />
           <circle v-else class="mark" :cx="p.x" :cy="RAIL + p.y" r="8" />
+        </template>
+        <circle v-else class="mark small" :cx="p.x" :cy="RAIL + p.y" r="4.5" />
+      </g>
+
+      <g class="labels" aria-hidden="true">
+        <g v-for="p in layout.points.filter((q) => shown(q.point))" :key="p.point.node">
           <text v-if="!p.point.found" class="ask" :x="p.x" :y="RAIL + p.y + 5">?</text>
           <g v-if="p.y === 0">
             <text class="short" :x="p.x" :y="rows.name">{{ p.point.point.short }}</text>
@@ -257,8 +263,7 @@ function shown(point: TrackPoint): boolean {
           <text v-else class="short" :x="p.x" :y="RAIL + p.y + 26">
             {{ p.point.point.short }} {{ p.point.found ? volts(p.point.found.volts) : '' }}
           </text>
-        </template>
-        <circle v-else class="mark small" :cx="p.x" :cy="RAIL + p.y" r="4.5" />
+        </g>
       </g>
 
       <VoltageStaircase
@@ -366,6 +371,9 @@ text {
   text-anchor: start;
   fill: var(--quiet);
   font-size: 13px;
+}
+.labels {
+  pointer-events: none;
 }
 .peg {
   cursor: pointer;

@@ -17,7 +17,7 @@ const should = computed(() => {
 })
 /** Asked again although something was heard. */
 const again = ref(false)
-const asking = computed(() => again.value || props.diagnosis.listen || !props.trace.heard)
+const asking = computed(() => again.value || props.diagnosis.listen)
 
 function say(heard: Heard) {
   again.value = false
@@ -39,7 +39,7 @@ const fault = computed(() => findBreak(props.trace))
         variant="text"
         :disabled="busy"
         @click="again = true"
-        >Heard something else</v-btn
+        >{{ trace.heard ? 'Heard something else' : 'Say what was heard' }}</v-btn
       >
     </p>
     <p v-if="fault" class="line break" role="status">

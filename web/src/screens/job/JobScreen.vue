@@ -43,6 +43,8 @@ const toSet = computed(() =>
     ? moves(job.value.controls, condition.value, diagnosis.value.condition)
     : [],
 )
+/** A verdict stands: what is left is to repair and close. */
+const decided = computed(() => job.value?.verdicts.some((v) => !v.voided) && !chosen.value)
 const open = computed(() => job.value?.status === 'open')
 const refused = computed(() => {
   const error = recorder.refused.value
@@ -174,23 +176,13 @@ function print() {
 
 <template>
   <TopBar>
-    <p v-if="job" class="title">
-      <b>{{ job.make }} {{ job.model }}</b>
+    <div v-if="job" class="title">
+      <h1>{{ job.make }} {{ job.model }}</h1>
       <span class="quiet">{{ job.tag }} · {{ job.complaint }}</span>
-    </p>
+    </div>
     <template #right>
       <span v-if="toUndo.length" class="undo"
-        >{{ toUndo.length }} to undo:
-        {{
-          list(
-            toUndo.map((s) =>
-              s.kind === 'unplugged'
-                ? s.connector.replace('-', ' ') + ' off'
-                : 'hand on the plunger',
-            ),
-            'and',
-          )
-        }}</span
+        >{{ toUndo.length }} to undo: {{ list(toUndo, 'and') }}</span
       >
       <span v-if="diagnosis" class="battery"
         >Battery <b class="mono">{{ volts(diagnosis.supply_volts) }}</b></span
@@ -260,7 +252,7 @@ function print() {
         @reopen="setStatus('open')"
       />
       <NextTestCard
-        v-if="open && target && !(diagnosis.listen && !chosen)"
+        v-if="open && target && !decided && !(diagnosis.listen && !chosen)"
         ref="card"
         :target="target"
         :controls="job.controls"
@@ -268,12 +260,17 @@ function print() {
         :busy="recorder.busy.value"
         :waiting="recorder.waiting.value"
         :refused="refused"
+        :aside="!!diagnosis.conclusion?.confirmed"
         @record="recordReading"
         @skip="skip"
         @plan="chosen = undefined"
         @set="setAll"
       />
-      <section v-else-if="open && diagnosis.listen" class="listen" aria-label="Next test">
+      <section
+        v-else-if="open && !decided && diagnosis.listen"
+        class="listen"
+        aria-label="Next test"
+      >
         <p><b>First: turn the key and listen.</b></p>
         <p v-if="toSet.length" class="do">
           Set <b>{{ toSet.join(', ') }}</b>.
@@ -328,8 +325,10 @@ function print() {
   margin: 0;
   font-size: 17px;
 }
-.title b {
+.title h1 {
+  display: inline;
   margin-right: 6px;
+  font-size: inherit;
 }
 .battery b {
   font-size: 20px;

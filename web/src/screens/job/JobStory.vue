@@ -58,7 +58,11 @@ const entries = computed(() =>
       proved: proved(e),
       set: conditionWords(props.job.controls, e.entry.condition),
       undo: (e.entry.set_up ?? [])
-        .map((s) => (s.kind === 'unplugged' ? `${s.connector} off` : 'pressed by hand'))
+        .map((s) =>
+          s.kind === 'unplugged'
+            ? `${props.job.part_names[s.connector] ?? s.connector} off`
+            : 'pressed by hand',
+        )
         .join(', '),
       voided: e.voided,
       reading: true,

@@ -24,6 +24,8 @@ const props = defineProps<{
   busy: boolean
   waiting: boolean
   refused: string | undefined
+  /** Something else on the screen is the thing to do now. */
+  aside: boolean
 }>()
 const emit = defineEmits<{
   record: [instrument: Instrument, typed: string]
@@ -132,7 +134,7 @@ defineExpose({ begin, clear, record })
         @click="pad = !pad"
         ><v-icon :icon="mdiDialpad"
       /></v-btn>
-      <v-btn type="submit" class="strong" height="60" :disabled="busy">Record</v-btn>
+      <v-btn type="submit" :class="{ strong: !aside }" height="60" :disabled="busy">Record</v-btn>
     </form>
     <p v-if="waiting" class="waiting" role="alert">
       The server or its database does not answer. Your reading is kept and goes in as soon as it

@@ -7,6 +7,7 @@ import {
   type JobView,
   type TraceView,
 } from '../../api/client'
+import { lower } from '../../words/units'
 
 /** A job, the circuit in the condition set now, and what follows from its evidence. */
 export function useJob(id: string) {
@@ -79,9 +80,12 @@ export function useJob(id: string) {
 
   watch(circuit, () => void tolerant(refreshTrace))
 
+  /** What the last entry left unplugged. */
   const toUndo = computed(() => {
     const last = job.value?.evidence.filter((e) => !e.voided).at(-1)
-    return last?.entry.set_up ?? []
+    return (last?.entry.set_up ?? []).flatMap((s) =>
+      s.kind === 'unplugged' ? [`${lower(job.value?.part_names[s.connector] ?? '')} off`] : [],
+    )
   })
 
   return {

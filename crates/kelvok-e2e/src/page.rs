@@ -1,0 +1,246 @@
+use anyhow::{Context, bail};
+use kelvok_database::free_port;
+use serde_json::{Value, json};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
+use thirtyfour::prelude::*;
+
+/// A browser with one page, at exactly 1280 x 800 unless told otherwise.
+#[derive(Clone)]
+pub struct Page {
+    pub driver: WebDriver,
+    address: String,
+    chromedriver: Arc<Mutex<Option<Child>>>,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Theme {
+    Day,
+    Bay,
+}
+
+const PATIENCE: Duration = Duration::from_secs(20);
+const FLAGS: &str = "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage \
+    --disable-quic --no-first-run --no-default-browser-check --disable-background-networking \
+    --disable-component-update --disable-sync --disable-default-apps --disable-extensions \
+    --mute-audio --force-device-scale-factor=1 --hide-scrollbars --window-size=1280,800";
+
+/// Finds what a user would call by this name: the accessible label, else the text.
+const NAMED: &str = r"
+    const [selector, name] = arguments;
+    const of = (e) => e.getAttribute('aria-label')
+        ?? (e.getAttribute('aria-labelledby')
+            ? document.getElementById(e.getAttribute('aria-labelledby')).innerText
+            : e.innerText ?? e.textContent);
+    const shown = (e) => e.getClientRects().length > 0;
+    return [...document.querySelectorAll(selector)].find(
+        (e) => shown(e) && of(e).trim().replace(/\s+/g, ' ').startsWith(name)) ?? null;";
+
+impl Page {
+    /// Starts a browser and opens the application.
+    ///
+    /// # Errors
+    /// Chromium or its driver cannot be started.
+    pub async fn open(address: &str) -> anyhow::Result<Self> {
+        let port = free_port()?;
+        let child = Command::new("chromedriver")
+            .arg(format!("--port={port}"))
+            .stdin(Stdio::null())
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .context("chromedriver is not installed")?;
+        let mut capabilities = DesiredCapabilities::chrome();
+        for flag in FLAGS.split_whitespace() {
+            capabilities.add_arg(flag)?;
+        }
+        capabilities.add_arg("--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1")?;
+        let began = Instant::now();
+        let driver = loop {
+            match WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities.clone()).await {
+                Ok(driver) => break driver,
+                Err(error) if began.elapsed() > PATIENCE => return Err(error.into()),
+                Err(_) => tokio::time::sleep(Duration::from_millis(100)).await,
+            }
+        };
+        let page = Self {
+            driver,
+            address: address.to_owned(),
+            chromedriver: Arc::new(Mutex::new(Some(child))),
+        };
+        page.size(1280, 800).await?;
+        page.go("/").await?;
+        Ok(page)
+    }
+
+    /// Closes the browser and its driver.
+    pub async fn close(self) {
+        let _ = self.driver.clone().quit().await;
+        let child = self.chromedriver.lock().ok().and_then(|mut c| c.take());
+        if let Some(mut child) = child {
+            let _ = child.kill();
+            let _ = child.wait();
+        }
+    }
+
+    /// Sets the size of the page.
+    pub async fn size(&self, width: u32, height: u32) -> anyhow::Result<()> {
+        let metrics =
+            json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
+        let set = "Emulation.setDeviceMetricsOverride";
+        self.driver.cdp().send_raw(set, metrics).await?;
+        Ok(())
+    }
+
+    /// Sets what the system prefers; the application follows it.
+    pub async fn theme(&self, theme: Theme) -> anyhow::Result<()> {
+        let value = if theme == Theme::Bay { "dark" } else { "light" };
+        let media = json!({"features": [{"name": "prefers-color-scheme", "value": value}]});
+        self.driver.cdp().send_raw("Emulation.setEmulatedMedia", media).await?;
+        Ok(())
+    }
+
+    pub async fn go(&self, path: &str) -> anyhow::Result<()> {
+        Ok(self.driver.goto(format!("{}{path}", self.address)).await?)
+    }
+
+    pub async fn reload(&self) -> anyhow::Result<()> {
+        Ok(self.driver.refresh().await?)
+    }
+
+    /// Tries until it works or patience runs out.
+    async fn patiently<T, R>(&self, what: &str, attempt: impl Fn() -> R) -> anyhow::Result<T>
+    where
+        R: Future<Output = anyhow::Result<Option<T>>>,
+    {
+        let began = Instant::now();
+        loop {
+            let last = attempt().await;
+            if let Ok(Some(value)) = last {
+                return Ok(value);
+            }
+            if began.elapsed() > PATIENCE {
+                let text = self.text().await.unwrap_or_default();
+                let error = last.err().map(|e| format!(" ({e:#})")).unwrap_or_default();
+                bail!("waited in vain for {what}{error}; the page says:\n{text}");
+            }
+            tokio::time::sleep(Duration::from_millis(60)).await;
+        }
+    }
+
+    /// The element of this selector that goes by this name.
+    pub async fn named(&self, selector: &str, name: &str) -> anyhow::Result<WebElement> {
+        self.patiently(&format!("{selector} \"{name}\""), || async {
+            let found = self.driver.execute(NAMED, vec![json!(selector), json!(name)]).await?;
+            Ok(if found.json().is_null() { None } else { Some(found.element()?) })
+        })
+        .await
+    }
+
+    /// Clicks a button, link or radio by what it says.
+    pub async fn click(&self, name: &str) -> anyhow::Result<()> {
+        self.click_on("button, a, [role=radio]", name).await
+    }
+
+    /// Clicks a test point on the track.
+    pub async fn point(&self, name: &str) -> anyhow::Result<()> {
+        self.click_on("g.peg", &format!("{name},")).await
+    }
+
+    async fn click_on(&self, selector: &str, name: &str) -> anyhow::Result<()> {
+        // A page that is drawing itself anew may take the element away under the click.
+        self.patiently(&format!("a click on \"{name}\""), || async {
+            self.named(selector, name).await?.click().await?;
+            Ok(Some(()))
+        })
+        .await
+    }
+
+    /// Moves a control of the operator's station.
+    pub async fn set(&self, control: &str, position: &str) -> anyhow::Result<()> {
+        let selector = format!("[aria-labelledby=control-{control}] [role=radio]");
+        self.click_on(&selector, position).await
+    }
+
+    /// Chooses a test point, types a reading and records it.
+    pub async fn read(&self, point: &str, typed: &str) -> anyhow::Result<()> {
+        self.point(point).await?;
+        self.sees(&format!("Red {point}")).await?;
+        self.type_reading(typed).await?;
+        self.sees(&format!("{point}: ")).await
+    }
+
+    /// Types into the reading field and presses Enter.
+    pub async fn type_reading(&self, typed: &str) -> anyhow::Result<()> {
+        let field = self.driver.query(By::Css(".reading input")).first().await?;
+        field.send_keys(typed).await?;
+        Ok(field.send_keys(Key::Enter + "").await?)
+    }
+
+    /// What stands in the reading field.
+    pub async fn field(&self) -> anyhow::Result<String> {
+        let field = self.driver.query(By::Css(".reading input")).first().await?;
+        Ok(field.prop("value").await?.unwrap_or_default())
+    }
+
+    /// Presses keys, wherever the focus is.
+    pub async fn press(&self, keys: impl Into<TypingData>) -> anyhow::Result<()> {
+        Ok(self.driver.action_chain().send_keys(keys).perform().await?)
+    }
+
+    /// Everything the page says, white space folded.
+    pub async fn text(&self) -> anyhow::Result<String> {
+        let script = "return document.body.innerText + ' ' +
+            [...document.querySelectorAll('svg text')].map((t) => t.textContent).join(' ')";
+        let text = self.driver.execute(script, vec![]).await?;
+        let text: String = text.convert()?;
+        Ok(text.split_whitespace().collect::<Vec<_>>().join(" "))
+    }
+
+    /// Waits until the page says this.
+    pub async fn sees(&self, words: &str) -> anyhow::Result<()> {
+        self.patiently(&format!("the words \"{words}\""), || async {
+            Ok(self.text().await?.contains(words).then_some(()))
+        })
+        .await
+    }
+
+    /// Whether a control stands at a position.
+    pub async fn stands_at(&self, control: &str, position: &str) -> anyhow::Result<()> {
+        let selector =
+            format!("[aria-labelledby=control-{control}] [role=radio][aria-checked=true]");
+        self.named(&selector, position).await.map(|_| ())
+    }
+
+    /// Runs a script for its result.
+    pub async fn script(&self, script: &str) -> anyhow::Result<Value> {
+        Ok(self.driver.execute(script, vec![]).await?.json().clone())
+    }
+
+    /// Runs axe-core over the page.
+    ///
+    /// # Errors
+    /// Every violation, with where it is.
+    pub async fn accessible(&self) -> anyhow::Result<()> {
+        let axe = Path::new(env!("CARGO_MANIFEST_DIR"))
+            .join("../../web/node_modules/axe-core/axe.min.js");
+        let axe = std::fs::read_to_string(axe).context("axe-core is not installed")?;
+        self.driver.execute(&axe, vec![]).await?;
+        let run = "const done = arguments[arguments.length - 1];
+            axe.run().then((r) => done(r.violations.map((v) => `${v.id}: ${v.help}: ` +
+                v.nodes.map((n) => n.target.join(' ') + ' ' + n.failureSummary).join('; '))))";
+        let found = self.driver.execute_async(run, vec![]).await?;
+        let violations: Vec<String> = found.convert()?;
+        if !violations.is_empty() {
+            bail!("not accessible:\n{}", violations.join("\n"));
+        }
+        Ok(())
+    }
+
+    /// Saves a picture of the page.
+    pub async fn picture(&self, file: &Path) -> anyhow::Result<()> {
+        Ok(self.driver.screenshot(file).await?)
+    }
+}

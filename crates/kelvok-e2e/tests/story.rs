@@ -1,0 +1,174 @@
+//! A silent tractor, to the broken switch: by mouse and by keyboard.
+
+use kelvok_e2e::{Page, Theme, with_page};
+use thirtyfour::prelude::*;
+
+const WALK: [(&str, &str); 5] = [
+    ("Battery + post", "12.58"),
+    ("Key S", "12.57"),
+    ("Lever switch out", "12.56"),
+    ("Pedal switch in", "12.56"),
+    ("Pedal switch out", "0.02"),
+];
+const BROKEN: &str = "The pedal switch’s start pole is not made with the pedal down.";
+
+async fn accessible_in_both_themes(page: &Page) -> anyhow::Result<()> {
+    for theme in [Theme::Bay, Theme::Day] {
+        page.theme(theme).await?;
+        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+        page.accessible().await?;
+    }
+    Ok(())
+}
+
+#[test]
+fn the_story_by_mouse() {
+    with_page(|workshop, page| async move {
+        page.sees("Turns no sound, lights work.").await?;
+        accessible_in_both_themes(&page).await?;
+        page.click("1 Pellwick GT-46 Orchard 3").await?;
+
+        page.sees("First: turn the key and listen.").await?;
+        page.set("key", "start").await?;
+        page.set("pedal", "down").await?;
+        page.set("blades", "off").await?;
+        page.set("lever", "N").await?;
+        page.sees("So it should: crank.").await?;
+        page.click("Silent").await?;
+        page.sees("Found: silent, no click.").await?;
+        accessible_in_both_themes(&page).await?;
+
+        // Every peg says what it should read if sound to there, and what a healthy machine reads.
+        let label = page.named("g.peg", "Pedal switch out,").await?.attr("aria-label").await?;
+        assert!(label.unwrap_or_default().contains("expect 12.5"), "expected is battery level");
+        let healthy = page
+            .script(
+                "return [...document.querySelectorAll('.healthy.mono')].map((t) => +t.textContent)",
+            )
+            .await?;
+        let healthy = healthy.as_array().unwrap();
+        assert!(healthy.iter().any(|v| (10.0..11.5).contains(&v.as_f64().unwrap())));
+
+        for (point, typed) in WALK {
+            page.read(point, typed).await?;
+        }
+        page.sees(BROKEN).await?;
+        page.sees("12.54 V lost here").await?;
+        page.sees("Could look the same: the linkage of the pedal switch, the pedal switch plug or a probe not touching.").await?;
+        page.sees("Set Key off. Unplug the pedal switch plug and press its plunger by hand.")
+            .await?;
+        page.sees("Red Start pin in Black Start pin out").await?;
+        accessible_in_both_themes(&page).await?;
+
+        page.click("It is set so").await?;
+        page.stands_at("key", "off").await?;
+        page.click("OL").await?;
+        page.sees("Found · 99%").await?;
+        page.sees("1 to undo: pedal switch plug off").await?;
+        page.click("Keep verdict").await?;
+        page.sees("Verdict kept Pedal switch").await?;
+        page.sees("confirmed by a second kind of test").await?;
+        accessible_in_both_themes(&page).await?;
+
+        let holds = |page: Page| async move {
+            page.sees("Verdict kept Pedal switch").await?;
+            page.sees("Pedal switch out: 0.02 V").await?;
+            page.sees("Start pin in to start pin out: OL")
+                .await
+                .or(page.sees("start pin in to start pin out: OL").await)
+        };
+        page.reload().await?;
+        holds(page.clone()).await?;
+        workshop.lock().await.kill_server();
+        workshop.lock().await.start_server()?;
+        page.reload().await?;
+        holds(page.clone()).await?;
+        workshop.lock().await.kill_server();
+        workshop.lock().await.database.kill();
+        workshop.lock().await.database.resume()?;
+        workshop.lock().await.start_server()?;
+        page.reload().await?;
+        holds(page.clone()).await?;
+
+        page.go("/").await?;
+        page.sees("Verdict: pedal switch").await
+    });
+}
+
+#[test]
+fn the_story_by_keyboard_alone() {
+    with_page(|_workshop, page| async move {
+        page.sees("Turns no sound, lights work.").await?;
+        // Tab to the first job: brand, theme, new job, then the list.
+        let mut focus = String::new();
+        for _ in 0..12 {
+            page.press(Key::Tab + "").await?;
+            let at = page.script("return document.activeElement.innerText ?? ''").await?;
+            focus = at.as_str().unwrap_or_default().to_owned();
+            if focus.contains("Orchard 3") {
+                break;
+            }
+        }
+        assert!(focus.contains("Orchard 3"), "the first job is reached by Tab, not {focus:?}");
+        page.press(Key::Enter + "").await?;
+        page.sees("First: turn the key and listen.").await?;
+        // Key: off, run, rev-mow, start. Pedal: up, down.
+        page.press("kkkb").await?;
+        page.stands_at("key", "start").await?;
+        page.stands_at("pedal", "down").await?;
+        // Shift goes back; Escape lets the key go, which springs to run.
+        page.press("P").await?;
+        page.stands_at("blades", "on").await?;
+        page.press("p").await?;
+        page.stands_at("blades", "off").await?;
+        page.press(Key::Escape + "").await?;
+        page.stands_at("key", "run").await?;
+        page.press("kk").await?;
+        page.stands_at("key", "start").await?;
+        page.press("n").await?;
+        page.sees("Found: silent, no click.").await?;
+
+        for (point, typed) in WALK {
+            // [ and ] step along the points until the card asks for this one.
+            for step in 0..20 {
+                let card = page.text().await?;
+                if card.contains(&format!("Red {point}")) {
+                    break;
+                }
+                page.press(if step == 0 && point == WALK[0].0 { "[[[[[[[[[[[[" } else { "]" })
+                    .await?;
+            }
+            page.sees(&format!("Red {point}")).await?;
+            page.press(typed).await?;
+            assert_eq!(page.field().await?, typed, "digits start a reading");
+            page.press(Key::Enter + "").await?;
+            page.sees(&format!("{point}: ")).await?;
+            page.press(Key::Escape + "").await?;
+        }
+        page.sees(BROKEN).await?;
+        // A letter in the field is a letter: no shortcut acts there.
+        page.press("1").await?;
+        page.press("k").await?;
+        assert_eq!(page.field().await?, "1k");
+        page.press(Key::Backspace + Key::Backspace).await?;
+        page.press(Key::Escape + "").await?;
+
+        page.press("u").await?;
+        page.sees("Mistyped").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("taken back by").await?;
+        page.point("Pedal switch out").await?;
+        page.sees("Red Pedal switch out").await?;
+        page.press("0.02").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees(BROKEN).await?;
+        page.press(Key::Escape + "").await?;
+
+        page.sees("press its plunger by hand").await?;
+        page.press("o").await?;
+        page.sees("Found · 99%").await?;
+        page.press("?").await?;
+        page.sees("Switch single letters off").await?;
+        page.accessible().await
+    });
+}
