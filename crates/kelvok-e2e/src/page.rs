@@ -185,6 +185,14 @@ impl Page {
         Ok(field.prop("value").await?.unwrap_or_default())
     }
 
+    /// Waits until this stands in the reading field.
+    pub async fn field_holds(&self, text: &str) -> anyhow::Result<()> {
+        self.patiently(&format!("\"{text}\" in the field"), || async {
+            Ok((self.field().await? == text).then_some(()))
+        })
+        .await
+    }
+
     /// Presses keys, wherever the focus is.
     pub async fn press(&self, keys: impl Into<TypingData>) -> anyhow::Result<()> {
         Ok(self.driver.action_chain().send_keys(keys).perform().await?)

@@ -135,8 +135,9 @@ fn the_story_by_keyboard_alone() {
                 if card.contains(&format!("Red {point}")) {
                     break;
                 }
-                page.press(if step == 0 && point == WALK[0].0 { "[[[[[[[[[[[[" } else { "]" })
-                    .await?;
+                let back_to_the_start = step == 0 && point == WALK[0].0;
+                page.press(if back_to_the_start { "[[[[[[[[[[[[[[[[" } else { "]" }).await?;
+                tokio::time::sleep(std::time::Duration::from_millis(100)).await;
             }
             page.sees(&format!("Red {point}")).await?;
             page.press(typed).await?;

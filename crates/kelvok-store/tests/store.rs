@@ -1,0 +1,195 @@
+//! Against a real MariaDB: retries, order, voiding, versions, kill -9.
+
+use kelvok_core::circuit::{Engine, Instrument, Reading};
+use kelvok_core::diagnosis::{Entry, ObservationEntry};
+use kelvok_database::{Database, Durability};
+use kelvok_store::{Job, JobStatus, NewJob, Store, StoreError, Verdict, Void};
+use std::collections::BTreeSet;
+use std::path::PathBuf;
+use uuid::Uuid;
+
+/// A database of a test's own, removed when it ends.
+struct Bench {
+    database: Database,
+    directory: PathBuf,
+}
+
+impl Bench {
+    fn new(durability: Durability) -> Self {
+        let directory = std::env::temp_dir().join(format!("kelvok-{}", Uuid::now_v7().simple()));
+        let database = Database::start(&directory, durability).expect("MariaDB");
+        Self { database, directory }
+    }
+
+    async fn store(&self) -> Store {
+        Store::open(&self.database.url()).await.expect("a store")
+    }
+}
+
+impl Drop for Bench {
+    fn drop(&mut self) {
+        self.database.stop();
+        let _ = std::fs::remove_dir_all(&self.directory);
+    }
+}
+
+async fn job(store: &Store) -> Job {
+    let revision = store.save_machine("test", "{}").await.expect("a machine");
+    store
+        .open_job(NewJob {
+            id: Uuid::now_v7(),
+            revision_id: revision.id,
+            tag: "Orchard 3".to_owned(),
+            owner: "Somebody".to_owned(),
+            complaint: "Silent.".to_owned(),
+        })
+        .await
+        .expect("a job")
+}
+
+fn reading(volts: f64) -> Entry {
+    Entry {
+        condition: [("key".to_owned(), "start".to_owned())].into(),
+        engine: Engine::Stopped,
+        set_up: Vec::new(),
+        observation: ObservationEntry::Reading {
+            instrument: Instrument::Voltmeter,
+            red: "key.S".to_owned(),
+            black: "battery.-".to_owned(),
+            reading: Reading::Volts(volts),
+            typed: volts.to_string(),
+        },
+        repeats: 1,
+    }
+}
+
+#[tokio::test]
+async fn a_retry_records_once_and_another_body_under_the_same_id_is_refused() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let id = Uuid::now_v7();
+    let first = store.append_evidence(job.id, id, "Maren", &reading(12.57)).await.unwrap();
+    let again = store.append_evidence(job.id, id, "Maren", &reading(12.57)).await.unwrap();
+    assert_eq!(first, again);
+    assert_eq!(store.evidence(job.id).await.unwrap(), [first]);
+    let other = store.append_evidence(job.id, id, "Maren", &reading(1.0)).await.unwrap_err();
+    assert!(matches!(other, StoreError::IdTaken(taken) if taken == id));
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn many_hands_on_one_job_lose_nothing_and_get_one_order() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let mut hands = Vec::new();
+    for i in 0..40 {
+        let store = store.clone();
+        hands.push(tokio::spawn(async move {
+            let entry = reading(f64::from(i));
+            store.append_evidence(job.id, Uuid::now_v7(), "Tobias", &entry).await
+        }));
+    }
+    let mut given = BTreeSet::new();
+    for hand in hands {
+        given.insert(hand.await.unwrap().unwrap().sequence);
+    }
+    assert_eq!(given, (1..=40).collect());
+    let kept: Vec<_> = store.evidence(job.id).await.unwrap().iter().map(|e| e.sequence).collect();
+    assert_eq!(kept, (1..=40).collect::<Vec<_>>());
+}
+
+#[tokio::test]
+async fn a_mistake_is_voided_with_a_reason_and_stays() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let id = Uuid::now_v7();
+    store.append_evidence(job.id, id, "Maren", &reading(1.2)).await.unwrap();
+    let void = Void { by: "Ilse".to_owned(), reason: "Mistyped".to_owned() };
+    store.void_evidence(job.id, id, &void).await.unwrap();
+    let kept = store.evidence(job.id).await.unwrap();
+    let voided = kept[0].voided.as_ref().expect("voided");
+    assert_eq!((voided.by.as_str(), voided.reason.as_str()), ("Ilse", "Mistyped"));
+    assert_eq!(kept[0].body, reading(1.2));
+    let twice = store.void_evidence(job.id, id, &void).await.unwrap_err();
+    assert!(matches!(twice, StoreError::AlreadyVoided));
+    let elsewhere = store.void_evidence(Uuid::now_v7(), id, &void).await.unwrap_err();
+    assert!(matches!(elsewhere, StoreError::NotFound { .. }));
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn of_many_who_change_a_row_at_once_one_wins_and_the_others_are_told() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let mut writers = Vec::new();
+    for _ in 0..20 {
+        let store = store.clone();
+        let close = JobStatus::Closed;
+        writers.push(tokio::spawn(async move { store.set_status(job.id, 1, close).await }));
+    }
+    let mut won = 0;
+    for writer in writers {
+        match writer.await.unwrap() {
+            Ok(job) => {
+                won += 1;
+                assert_eq!((job.status, job.version), (JobStatus::Closed, 2));
+            }
+            Err(StoreError::Stale { then: 1, now: 2, .. }) => {}
+            Err(other) => panic!("{other}"),
+        }
+    }
+    assert_eq!(won, 1);
+    let late = store.append_evidence(job.id, Uuid::now_v7(), "Maren", &reading(1.0)).await;
+    assert!(matches!(late, Err(StoreError::Closed(number)) if number == job.number));
+}
+
+#[tokio::test]
+async fn a_machine_is_revised_only_when_its_document_differs() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let first = store.save_machine("gt", "{\"a\": 1}").await.unwrap();
+    let same = store.save_machine("gt", "{\"a\": 1}").await.unwrap();
+    let next = store.save_machine("gt", "{\"a\": 2}").await.unwrap();
+    assert_eq!((first.revision, same.id, next.revision), (1, first.id, 2));
+    assert_eq!(store.revision(first.id).await.unwrap().document, "{\"a\": 1}");
+    assert_eq!(store.machines().await.unwrap()[0].newest, next);
+}
+
+#[tokio::test]
+async fn migrating_again_changes_nothing() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    store.add_person("Maren").await.unwrap();
+    store.add_person("Maren").await.unwrap();
+    let again = bench.store().await;
+    assert_eq!(again.job(job.id).await.unwrap(), job);
+    assert_eq!(again.people().await.unwrap(), ["Maren"]);
+}
+
+#[tokio::test]
+async fn what_was_acknowledged_survives_kill_9_of_the_database() {
+    let mut bench = Bench::new(Durability::Full);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let id = Uuid::now_v7();
+    store.append_evidence(job.id, id, "Maren", &reading(12.57)).await.unwrap();
+    let verdict = Verdict {
+        units: vec!["brake".to_owned()],
+        probability: 0.99,
+        confirmed: true,
+        note: String::new(),
+    };
+    store.append_verdict(job.id, Uuid::now_v7(), "Maren", &verdict).await.unwrap();
+    bench.database.kill();
+
+    let away = store.job(job.id).await.unwrap_err();
+    assert!(matches!(away, StoreError::Unavailable(_)), "{away:?}");
+
+    bench.database.resume().unwrap();
+    assert_eq!(store.evidence(job.id).await.unwrap()[0].id, id);
+    let verdicts = store.verdicts(job.id).await.unwrap();
+    assert_eq!((verdicts[0].sequence, &verdicts[0].body), (2, &verdict));
+}

@@ -1,0 +1,116 @@
+//! The invariants of docs/architecture.md that a program can hold.
+
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+
+fn root() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")
+}
+
+fn read(path: impl AsRef<Path>) -> String {
+    let path = path.as_ref();
+    std::fs::read_to_string(path).unwrap_or_else(|e| panic!("{}: {e}", path.display()))
+}
+
+/// Every file below a folder with one of these endings.
+fn files(folder: &Path, endings: &[&str]) -> Vec<PathBuf> {
+    let mut found = Vec::new();
+    for entry in std::fs::read_dir(folder).expect("a folder") {
+        let path = entry.expect("an entry").path();
+        let name = path.file_name().and_then(|n| n.to_str()).unwrap_or_default().to_owned();
+        if path.is_dir() {
+            found.extend(files(&path, endings));
+        } else if endings.iter().any(|e| name.ends_with(e)) {
+            found.push(path);
+        }
+    }
+    found
+}
+
+/// Our crates that each crate's `[dependencies]` name.
+fn dependencies() -> BTreeMap<String, Vec<String>> {
+    let crates = std::fs::read_dir(root().join("crates")).expect("crates");
+    crates
+        .map(|entry| {
+            let folder = entry.expect("an entry").path();
+            let name = folder.file_name().unwrap().to_str().unwrap().to_owned();
+            let manifest = read(folder.join("Cargo.toml"));
+            let own = manifest.split("[dependencies]").nth(1).unwrap_or_default();
+            let own = own.split("\n[").next().unwrap_or_default();
+            let ours = own.lines().filter(|l| l.starts_with("kelvok-"));
+            let ours = ours.map(|l| l.split(['.', ' ', '=']).next().unwrap().to_owned());
+            (name, ours.collect())
+        })
+        .collect()
+}
+
+#[test]
+fn imports_run_one_way() {
+    let order = ["kelvok-core", "kelvok-store", "kelvok-server", "kelvok"];
+    let depends = dependencies();
+    for (i, name) in order.iter().enumerate() {
+        for on in &depends[*name] {
+            if on == "kelvok-database" {
+                assert_eq!(*name, "kelvok", "only the program starts a database of its own");
+                continue;
+            }
+            let at = order.iter().position(|o| o == on).unwrap_or_else(|| panic!("{name} on {on}"));
+            assert!(at < i, "{name} must not depend on {on}");
+        }
+    }
+    assert!(depends["kelvok-core"].is_empty());
+    assert!(depends["kelvok-database"].is_empty());
+}
+
+#[test]
+fn layers_of_the_core_run_one_way() {
+    // machine knows no circuit; circuit and interlock know no diagnosis.
+    for (folder, forbidden) in [
+        ("machine", &["crate::circuit", "crate::interlock", "crate::diagnosis"][..]),
+        ("circuit", &["crate::diagnosis"]),
+        ("interlock", &["crate::diagnosis"]),
+    ] {
+        for file in files(&root().join("crates/kelvok-core/src").join(folder), &[".rs"]) {
+            let code = read(&file);
+            let code: String = code.lines().filter(|l| !l.trim_start().starts_with("//")).collect();
+            for word in forbidden {
+                assert!(!code.contains(word), "{} uses {word}", file.display());
+            }
+        }
+    }
+}
+
+#[test]
+fn the_core_does_no_input_or_output_and_reads_no_clock() {
+    for file in files(&root().join("crates/kelvok-core/src"), &[".rs"]) {
+        let code = read(&file);
+        for word in
+            ["std::fs", "std::net", "std::time", "std::env", "tokio", "async fn", "println!"]
+        {
+            assert!(!code.contains(word), "{} uses {word}", file.display());
+        }
+    }
+}
+
+#[test]
+fn pictures_ask_the_server_nothing() {
+    for file in files(&root().join("web/src/pictures"), &[".vue", ".ts"]) {
+        let code = read(&file);
+        for line in code.lines().filter(|l| l.contains("api/client")) {
+            assert!(line.contains("import type"), "{}: {line}", file.display());
+        }
+        assert!(!code.contains("fetch("), "{}", file.display());
+    }
+}
+
+#[test]
+fn files_stay_small_enough_to_read() {
+    for file in files(&root().join("crates"), &[".rs"]) {
+        let lines = read(&file).lines().count();
+        assert!(lines <= 700, "{}: {lines} lines", file.display());
+    }
+    for file in files(&root().join("web/src"), &[".vue"]) {
+        let lines = read(&file).lines().count();
+        assert!(lines <= 450, "{}: {lines} lines", file.display());
+    }
+}

@@ -1,0 +1,111 @@
+//! The commands as a person types them.
+
+use expect_test::expect;
+use std::process::{Command, Output};
+
+fn kelvok(arguments: &[&str]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_kelvok"))
+        .current_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../.."))
+        .args(arguments)
+        .output()
+        .expect("kelvok runs")
+}
+
+fn text(bytes: &[u8]) -> String {
+    String::from_utf8(bytes.to_vec()).expect("UTF-8")
+}
+
+#[test]
+fn check_finds_every_problem_and_says_so_with_its_exit() {
+    for machine in ["pellwick-gt-46", "kelvok-r1"] {
+        let sound = kelvok(&["check", &format!("machines/{machine}.json")]);
+        assert!(sound.status.success(), "{}", text(&sound.stdout));
+    }
+    let file = std::env::temp_dir().join(format!("kelvok-check-{}.json", std::process::id()));
+    let document = std::fs::read_to_string(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../../machines/kelvok-r1.json"
+    ))
+    .unwrap();
+    let wrong = document.replace("\"key.S\", \"to\"", "\"key.X\", \"to\"").replace("0.018", "-1");
+    std::fs::write(&file, wrong).unwrap();
+    let found = kelvok(&["check", file.to_str().unwrap()]);
+    std::fs::remove_file(&file).unwrap();
+    assert_eq!(found.status.code(), Some(1));
+    let lines = text(&found.stdout);
+    let lines: Vec<_> = lines.lines().take(2).collect();
+    expect![[r#"
+        /wires/4/from: "key.X": Key switch has no terminal "X".
+        /wires/5/ohms: Ohms must be more than zero, not -1.
+    "#]]
+    .assert_eq(&(lines.join("\n") + "\n"));
+    assert_eq!(kelvok(&["check", "no-such-file"]).status.code(), Some(2));
+}
+
+#[test]
+fn solve_prints_volts_currents_coils_and_what_floats() {
+    let solved = kelvok(&[
+        "solve",
+        "machines/kelvok-r1.json",
+        "--set",
+        "key=start",
+        "--set",
+        "pedal=down",
+        "--fault",
+        "brake.start=open",
+    ]);
+    assert!(solved.status.success());
+    let out = text(&solved.stdout);
+    let wanted =
+        ["battery.+", "brake.start-in", "brake.start-out", "key.M", "solenoid.coil", "crank"];
+    let lines: Vec<_> = out
+        .lines()
+        .filter(|l| wanted.iter().any(|w| l.split_whitespace().next() == Some(w)))
+        .collect();
+    expect![[r#"
+        battery.+                  12.6532
+        brake.start-in             12.6448
+        brake.start-out             0.0000
+        key.M                       0.0000
+        solenoid.coil            off
+        crank                    no
+    "#]].assert_eq(&(lines.join("\n") + "\n"));
+}
+
+#[test]
+fn solve_as_json_agrees_and_faults_can_be_listed_and_given() {
+    let arguments =
+        ["solve", "machines/kelvok-r1.json", "--set", "key=start", "--set", "pedal=down"];
+    let solved = kelvok(&[&arguments[..], &["--json", "--fault", "battery=0.35ohm"]].concat());
+    let json: serde_json::Value = serde_json::from_slice(&solved.stdout).expect("JSON");
+    assert_eq!(json["coils"]["solenoid.coil"], "chatter");
+    assert_eq!(json["outcome"]["crank"], "chatter");
+    assert_eq!(json["condition"]["pedal"], "down");
+
+    let listed = kelvok(&["solve", "machines/kelvok-r1.json", "--list-faults"]);
+    let listed = text(&listed.stdout);
+    assert!(listed.lines().any(|l| l == "brake.start=open"));
+    for fault in listed.lines().step_by(9) {
+        let given = kelvok(&[&arguments[..], &["--fault", fault]].concat());
+        assert!(given.status.success(), "{fault}: {}", text(&given.stderr));
+    }
+    let help = text(&kelvok(&["solve", "--help"]).stdout);
+    assert!(help.contains("brake-plug=apart"));
+}
+
+#[test]
+fn wrong_words_are_named() {
+    let run = |extra: &[&str]| {
+        let output = kelvok(&[&["solve", "machines/kelvok-r1.json"], extra].concat());
+        assert_eq!(output.status.code(), Some(2));
+        text(&output.stderr)
+    };
+    expect![[r#"
+        kelvok: this machine has no control "gear"
+    "#]]
+    .assert_eq(&run(&["--set", "gear=1"]));
+    expect![[r#"
+        kelvok: in --fault: this machine has no element "brake.stop"
+    "#]]
+    .assert_eq(&run(&["--fault", "brake.stop=open"]));
+}
