@@ -1,21 +1,20 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
-import { ApiError, api, type Heard, type Instrument } from '../../api/client'
-import { v7 as uuid } from 'uuid'
+import type { Heard, Instrument } from '../../api/client'
 import { useShortcuts } from '../../input/useShortcuts'
 import GateTrack from '../../pictures/GateTrack.vue'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
-import { volts } from '../../words/numbers'
-import { moves } from '../../words/tests'
-import { list } from '../../words/units'
-import TopBar from '../TopBar.vue'
 import { usePerson } from '../usePerson'
 import HeardBar from './HeardBar.vue'
+import JobBar from './JobBar.vue'
 import JobStory from './JobStory.vue'
+import ListenCard from './ListenCard.vue'
 import NextTestCard from './NextTestCard.vue'
+import ProofPanel from './ProofPanel.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
 import VerdictPanel from './VerdictPanel.vue'
+import { useActions } from './useActions'
 import { useJob } from './useJob'
 import { useRecorder } from './useRecorder'
 import { useTarget } from './useTarget'
@@ -24,25 +23,26 @@ const props = defineProps<{ id: string }>()
 
 const { job, trace, diagnosis, circuit, condition, trouble, lag, toUndo, refresh, move, setAll } =
   useJob(props.id)
-const { people, person, load: loadPeople, choose } = usePerson()
+const { person, load: loadPeople } = usePerson()
 const recorder = useRecorder(props.id, refresh)
 const { chosen, target, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
 const said = ref('')
-const busy = ref(false)
+const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
+  props.id,
+  job,
+  person,
+  trouble,
+  refresh,
+)
 
 onMounted(async () => {
   await Promise.all([refresh(), loadPeople().catch(() => undefined)])
   await recorder.resume()
 })
 
-const toSet = computed(() =>
-  job.value && diagnosis.value
-    ? moves(job.value.controls, condition.value, diagnosis.value.condition)
-    : [],
-)
 /** A verdict stands: what is left is to repair and close. */
 const decided = computed(() => job.value?.verdicts.some((v) => !v.voided) && !chosen.value)
 const open = computed(() => job.value?.status === 'open')
@@ -55,12 +55,6 @@ const marked = computed(() => {
   const next = target.value
   return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
 })
-const cleared = computed(() => {
-  const names = (grade: string) =>
-    diagnosis.value?.cleared.filter((c) => c.grade === grade).map((c) => c.name.toLowerCase()) ?? []
-  return { notOpen: names('not-open'), loaded: names('under-load') }
-})
-
 async function recordReading(instrument: Instrument, typed: string) {
   const at = target.value
   if (!at) return
@@ -95,29 +89,6 @@ async function recordHeard(heard: Heard) {
     repeats: 1,
   })
 }
-
-/** Does something to the job, and says what stood in the way. */
-async function change(work: () => Promise<unknown>) {
-  busy.value = true
-  try {
-    await work()
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    trouble.value = error.message
-  } finally {
-    busy.value = false
-  }
-  await refresh()
-}
-
-const keep = (units: string[]) =>
-  change(() => api.keepVerdict(props.id, { id: uuid(), by: person.value, units, note: '' }))
-const takeBackVerdict = (verdict: string) =>
-  change(() => api.voidVerdict(props.id, verdict, { by: person.value, reason: 'Taken back' }))
-const takeBack = (entry: string, reason: string) =>
-  change(() => api.voidEvidence(props.id, entry, { by: person.value, reason }))
-const setStatus = (status: 'open' | 'closed') =>
-  change(() => api.setStatus(props.id, { version: job.value?.version ?? 0, status }))
 
 function stepControl(letter: string, back: boolean): boolean {
   const control = job.value?.controls.find((c) => c.letter === letter)
@@ -168,42 +139,10 @@ useShortcuts((key, shift) => {
       return stepControl(key, shift)
   }
 })
-
-function print() {
-  window.print()
-}
 </script>
 
 <template>
-  <TopBar>
-    <div v-if="job" class="title">
-      <h1>{{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ job.complaint }}</span>
-    </div>
-    <template #right>
-      <span v-if="toUndo.length" class="undo"
-        >{{ toUndo.length }} to undo: {{ list(toUndo, 'and') }}</span
-      >
-      <span v-if="diagnosis" class="battery"
-        >Battery <b class="mono">{{ volts(diagnosis.supply_volts) }}</b></span
-      >
-      <label class="who no-print"
-        ><span class="seen-by-readers-only">Recorded by</span>
-        <select :value="person" @change="choose(($event.target as HTMLSelectElement).value)">
-          <option v-for="name in people" :key="name">{{ name }}</option>
-        </select>
-      </label>
-      <v-btn
-        class="no-print"
-        variant="text"
-        aria-label="Keys"
-        min-width="44"
-        @click="sheet = !sheet"
-        >?</v-btn
-      >
-      <v-btn class="no-print" variant="text" @click="print">Print</v-btn>
-    </template>
-  </TopBar>
+  <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && trace && diagnosis" class="job" :data-lag="Math.round(lag)">
@@ -266,43 +205,16 @@ function print() {
         @plan="chosen = undefined"
         @set="setAll"
       />
-      <section
+      <ListenCard
         v-else-if="open && !decided && diagnosis.listen"
-        class="listen"
-        aria-label="Next test"
-      >
-        <p><b>First: turn the key and listen.</b></p>
-        <p v-if="toSet.length" class="do">
-          Set <b>{{ toSet.join(', ') }}</b>.
-          <v-btn size="small" variant="text" @click="setAll(diagnosis.condition)"
-            >It is set so</v-btn
-          >
-        </p>
-        <p>
-          Set the controls as the complaint has it, hold the key at start for two seconds, then say
-          at the left what was heard.
-        </p>
-        <p class="caution">
-          Blades off, neutral and brake set, wheels chocked; stay clear of belts and fan. Crank 5 s
-          at most, then rest 60 s.
-        </p>
-        <p v-if="recorder.waiting.value" class="waiting" role="alert">
-          The server or its database does not answer. What you said is kept and goes in as soon as
-          it does.
-        </p>
-      </section>
+        :controls="job.controls"
+        :condition="condition"
+        :wanted="diagnosis.condition"
+        :waiting="recorder.waiting.value"
+        @set="setAll"
+      />
       <SuspectList :diagnosis="diagnosis" :most="6" />
-      <section class="proof" aria-label="What is proved">
-        <p v-if="cleared.loaded.length">
-          <b class="good">✓✓ Passed under load:</b> {{ cleared.loaded.join('; ') }}.
-        </p>
-        <p v-if="cleared.notOpen.length">
-          <b class="good">✓ Not open:</b> {{ cleared.notOpen.join('; ') }}. Not loaded yet.
-        </p>
-        <p v-if="diagnosis.not_touched.length">
-          <b>Not touched:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
-        </p>
-      </section>
+      <ProofPanel :diagnosis="diagnosis" />
     </aside>
     <JobStory
       ref="story"
@@ -321,34 +233,6 @@ function print() {
 </template>
 
 <style scoped>
-.title {
-  margin: 0;
-  font-size: 17px;
-}
-.title h1 {
-  display: inline;
-  margin-right: 6px;
-  font-size: inherit;
-}
-.battery b {
-  font-size: 20px;
-}
-.undo {
-  padding: 6px 12px;
-  border: 2px solid var(--ochre);
-  border-radius: 8px;
-  font-weight: 700;
-  background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 8px, transparent 8px 16px);
-}
-.who select {
-  min-height: 44px;
-  padding: 0 10px;
-  border: 1px solid var(--rule);
-  border-radius: 10px;
-  background: var(--panel);
-  color: var(--ink);
-  font: inherit;
-}
 .job {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 380px;
@@ -394,31 +278,7 @@ function print() {
   border-color: var(--ember);
   font-weight: 700;
 }
-.listen {
-  padding: 14px 16px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-  font-size: 18px;
-}
-.listen p {
-  margin: 0 0 8px;
-}
-.caution {
-  padding-left: 12px;
-  border-left: 5px solid var(--ochre);
-  font-size: 15px;
-}
-.proof p {
-  margin: 0 0 6px;
-  font-size: 15px;
-  line-height: 1.35;
-}
-.good {
-  color: var(--moss);
-}
-.trouble,
-.waiting {
+.trouble {
   margin: 0;
   padding: 10px 20px;
   border-left: 8px solid var(--plum);

@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { TrackPoint } from '../api/client'
+import { volts } from '../words/numbers'
+import type { PlacedPoint } from './trackLayout'
+import { labelled, pegState } from './trackState'
+
+const props = defineProps<{
+  points: PlacedPoint[]
+  /** Height of the rail, and of the rows of words and figures under it. */
+  rail: number
+  rows: { name: number; expected: number; healthy: number; found: number }
+  chosen: string | undefined
+}>()
+const emit = defineEmits<{ choose: [terminal: string] }>()
+
+/** Figures are as large as the two points nearest to each other allow. */
+const figure = computed(() => {
+  const on = props.points.filter((p) => p.y === 0 && labelled(p.point, props.chosen))
+  const nearest = Math.min(...on.slice(1).map((p, i) => p.x - on[i]!.x), 60)
+  return Math.min(16, Math.max(11, (nearest - 4) / 3))
+})
+
+function pegLabel(point: TrackPoint): string {
+  const parts = [point.point.name, point.point.place]
+  if (point.expected != null) parts.push(`expect ${volts(point.expected)} volts`)
+  parts.push(point.found ? `found ${volts(point.found.volts)} volts` : 'not read yet')
+  return parts.join(', ')
+}
+</script>
+
+<template>
+  <g>
+    <g class="row-names" aria-hidden="true">
+      <text x="0" :y="rows.expected">if sound</text>
+      <text x="0" :y="rows.healthy">healthy</text>
+      <text x="0" :y="rows.found">found</text>
+    </g>
+    <g
+      v-for="p in points"
+      :key="p.point.node"
+      class="peg"
+      :class="[
+        pegState(p.point),
+        { chosen: p.point.point.terminal === chosen, minor: !labelled(p.point, chosen) },
+      ]"
+      role="button"
+      tabindex="0"
+      :aria-label="pegLabel(p.point)"
+      :aria-pressed="p.point.point.terminal === chosen"
+      @click="emit('choose', p.point.point.terminal)"
+      @keydown.enter.prevent="emit('choose', p.point.point.terminal)"
+      @keydown.space.prevent="emit('choose', p.point.point.terminal)"
+    >
+      <title>{{ pegLabel(p.point) }}</title>
+      <rect
+        class="target"
+        :x="p.x - 22"
+        :y="rail + p.y - 22"
+        width="44"
+        :height="rows.found - rail - p.y + 30"
+        rx="8"
+      />
+      <template v-if="labelled(p.point, chosen)">
+        <rect
+          v-if="pegState(p.point) === 'ground'"
+          class="mark"
+          :x="p.x - 8"
+          :y="rail + p.y - 8"
+          width="16"
+          height="16"
+        />
+        <circle v-else class="mark" :cx="p.x" :cy="rail + p.y" r="8" />
+      </template>
+      <circle v-else class="mark small" :cx="p.x" :cy="rail + p.y" r="4.5" />
+    </g>
+
+    <g class="labels" aria-hidden="true">
+      <g v-for="p in points.filter((q) => labelled(q.point, chosen))" :key="p.point.node">
+        <text v-if="!p.point.found" class="ask" :x="p.x" :y="rail + p.y + 5">?</text>
+        <g v-if="p.y === 0">
+          <text class="short" :x="p.x" :y="rows.name">{{ p.point.point.short }}</text>
+          <text
+            class="expected mono"
+            :style="{ fontSize: `${Math.min(figure, 13.5)}px` }"
+            :x="p.x"
+            :y="rows.expected"
+          >
+            {{ p.point.expected == null ? '·' : volts(p.point.expected) }}
+          </text>
+          <text
+            class="healthy mono"
+            :style="{ fontSize: `${Math.min(figure, 13)}px` }"
+            :x="p.x"
+            :y="rows.healthy"
+          >
+            {{ volts(p.point.healthy) }}
+          </text>
+          <text
+            class="found mono"
+            :style="{ fontSize: `${figure}px` }"
+            :class="{ bad: p.point.found && !p.point.found.sound }"
+            :x="p.x"
+            :y="rows.found"
+          >
+            {{ p.point.found ? volts(p.point.found.volts) : '·' }}
+          </text>
+        </g>
+        <text v-else class="short" :x="p.x" :y="rail + p.y + 26">
+          {{ p.point.point.short }} {{ p.point.found ? volts(p.point.found.volts) : '' }}
+        </text>
+      </g>
+    </g>
+  </g>
+</template>
+
+<style scoped>
+text {
+  fill: var(--ink);
+  text-anchor: middle;
+  font-size: 14px;
+}
+.bad,
+.found.bad {
+  fill: var(--plum);
+}
+.row-names text {
+  text-anchor: start;
+  fill: var(--quiet);
+  font-size: 13px;
+}
+.labels {
+  pointer-events: none;
+}
+.peg {
+  cursor: pointer;
+}
+.peg:focus-visible {
+  outline: none;
+}
+.target {
+  fill: transparent;
+}
+.peg:hover .target {
+  fill: var(--well);
+  opacity: 0.5;
+}
+.peg:focus-visible .target,
+.peg.chosen .target {
+  stroke: var(--slate);
+  stroke-width: 2.5;
+  fill: var(--well);
+  fill-opacity: 0.45;
+}
+.mark {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-width: 2.5;
+}
+.unknown .mark {
+  stroke-dasharray: 2 2.5;
+}
+.unknown .mark.small {
+  stroke-dasharray: none;
+  stroke-width: 2;
+}
+.supply .mark {
+  fill: var(--ember);
+  stroke: var(--paper);
+}
+.dead .mark {
+  stroke: var(--plum);
+}
+.ground .mark {
+  fill: var(--slate);
+  stroke: var(--paper);
+}
+.ask {
+  font-weight: 700;
+}
+.short {
+  font-weight: 700;
+}
+.expected {
+  fill: var(--ink);
+}
+.healthy {
+  fill: var(--quiet);
+}
+.found {
+  font-weight: 700;
+}
+</style>
