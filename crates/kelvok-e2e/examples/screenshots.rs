@@ -1,1 +1,66 @@
-fn main() {}
+//! Refreshes `docs/screenshots/` from the demo workshop:
+//! `cargo run -p kelvok-e2e --example screenshots`.
+
+use anyhow::bail;
+use kelvok_e2e::{Page, Theme, Workshop};
+use std::path::Path;
+
+const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
+
+#[tokio::main]
+async fn main() -> anyhow::Result<()> {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
+    std::fs::create_dir_all(&folder)?;
+    let workshop = Workshop::start()?;
+    let page = Page::open(&workshop.address()).await?;
+    let taken = take(&page, &folder).await;
+    page.close().await;
+    taken
+}
+
+async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    let both = |name: &'static str| async move {
+        for (theme, suffix) in [(Theme::Day, "day"), (Theme::Bay, "bay")] {
+            page.theme(theme).await?;
+            tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+            page.picture(&folder.join(format!("{name}-{suffix}.png"))).await?;
+        }
+        page.theme(Theme::Day).await
+    };
+    page.sees("Turns no sound, lights work.").await?;
+    both("jobs").await?;
+    page.go(JOB).await?;
+    page.click("It is set so").await?;
+    page.click("Silent").await?;
+    page.sees("Found: silent, no click.").await?;
+    page.picture(&folder.join("job-silent-day.png")).await?;
+    for (point, typed) in [
+        ("Battery + post", "12.58"),
+        ("Key S", "12.57"),
+        ("Lever switch out", "12.56"),
+        ("Pedal switch in", "12.56"),
+        ("Pedal switch out", "0.02"),
+    ] {
+        page.read(point, typed).await?;
+    }
+    page.sees("start pole is not made").await?;
+    page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
+    both("job-trace").await?;
+    page.size(800, 1280).await?;
+    page.theme(Theme::Bay).await?;
+    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+    page.picture(&folder.join("job-tablet-bay.png")).await?;
+    page.size(1280, 800).await?;
+    page.theme(Theme::Day).await?;
+    page.click("OL").await?;
+    page.sees("Found · 99%").await?;
+    page.click("Keep verdict").await?;
+    page.sees("Verdict kept").await?;
+    page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+    page.picture(&folder.join("job-verdict-day.png")).await?;
+    if std::fs::read_dir(folder)?.count() >= 20 {
+        bail!("docs/screenshots/ keeps fewer than 20 pictures");
+    }
+    Ok(())
+}

@@ -169,7 +169,7 @@ impl Page {
         self.point(point).await?;
         self.sees(&format!("Red {point}")).await?;
         self.type_reading(typed).await?;
-        self.sees(&format!("{point}: ")).await
+        self.sees(&format!("Recorded {typed} at {point}.")).await
     }
 
     /// Types into the reading field and presses Enter.

@@ -80,6 +80,9 @@ fn program() -> anyhow::Result<PathBuf> {
     BUILT.call_once(|| {
         let mut cargo = Command::new(std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned()));
         cargo.args(["build", "--quiet", "--locked", "--package", "kelvok"]);
+        if !cfg!(debug_assertions) {
+            cargo.arg("--release");
+        }
         built = cargo.current_dir(env!("CARGO_MANIFEST_DIR")).status().map(|s| s.success());
     });
     if !built? {

@@ -143,7 +143,7 @@ fn the_story_by_keyboard_alone() {
             page.press(typed).await?;
             assert_eq!(page.field().await?, typed, "digits start a reading");
             page.press(Key::Enter + "").await?;
-            page.sees(&format!("{point}: ")).await?;
+            page.sees(&format!("Recorded {typed} at {point}.")).await?;
             page.press(Key::Escape + "").await?;
         }
         page.sees(BROKEN).await?;

@@ -69,7 +69,8 @@ fn solve_prints_volts_currents_coils_and_what_floats() {
         key.M                       0.0000
         solenoid.coil            off
         crank                    no
-    "#]].assert_eq(&(lines.join("\n") + "\n"));
+    "#]]
+    .assert_eq(&(lines.join("\n") + "\n"));
 }
 
 #[test]

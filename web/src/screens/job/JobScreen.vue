@@ -30,6 +30,8 @@ const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
 const said = ref('')
+/** Why the last reading was refused. */
+const refused = ref<string>()
 const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
   props.id,
   job,
@@ -46,10 +48,6 @@ onMounted(async () => {
 /** A verdict stands: what is left is to repair and close. */
 const decided = computed(() => job.value?.verdicts.some((v) => !v.voided) && !chosen.value)
 const open = computed(() => job.value?.status === 'open')
-const refused = computed(() => {
-  const error = recorder.refused.value
-  return error && (error.field('typed') ?? error.message)
-})
 const marked = computed(() => {
   if (chosen.value || diagnosis.value?.listen) return chosen.value
   const next = target.value
@@ -58,8 +56,9 @@ const marked = computed(() => {
 async function recordReading(instrument: Instrument, typed: string) {
   const at = target.value
   if (!at) return
-  const walking = !!chosen.value
-  const kept = await recorder.record({
+  const walking = chosen.value
+  refused.value = undefined
+  const outcome = await recorder.record({
     by: person.value,
     condition: at.condition,
     engine: 'stopped',
@@ -73,9 +72,14 @@ async function recordReading(instrument: Instrument, typed: string) {
     },
     repeats: 1,
   })
-  if (!kept) return
-  card.value?.clear()
-  if (walking) walkOn()
+  if (!outcome.kept) {
+    // Back to where it was typed, with what was typed, and why it was refused.
+    chosen.value = walking
+    refused.value = outcome.problem.field('typed') ?? outcome.problem.message
+    card.value?.begin(typed)
+    return
+  }
+  if (walking && chosen.value === walking) walkOn()
   said.value = `Recorded ${typed} at ${at.red.name}.`
 }
 
@@ -196,7 +200,6 @@ useShortcuts((key, shift) => {
         :target="target"
         :controls="job.controls"
         :condition="condition"
-        :busy="recorder.busy.value"
         :waiting="recorder.waiting.value"
         :refused="refused"
         :aside="!!diagnosis.conclusion?.confirmed"

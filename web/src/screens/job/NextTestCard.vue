@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiDialpad } from '@mdi/js'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import type { Condition, Control, Instrument } from '../../api/client'
 import ReadingPad from '../../input/ReadingPad.vue'
 import { minutes, volts } from '../../words/numbers'
@@ -21,7 +21,6 @@ const props = defineProps<{
   target: Target
   controls: Control[]
   condition: Condition
-  busy: boolean
   waiting: boolean
   refused: string | undefined
   /** Something else on the screen is the thing to do now. */
@@ -54,7 +53,9 @@ const cautions = computed(() => {
 })
 
 function record(answer = typed.value, by = instrument.value) {
-  if (!props.busy) emit('record', by, answer)
+  // The field is free for the next reading at once; one that is refused comes back to it.
+  typed.value = ''
+  emit('record', by, answer)
 }
 
 /** Begins a reading with a digit typed anywhere. */
@@ -63,17 +64,7 @@ function begin(text: string) {
   void nextTick(() => field.value?.focus())
 }
 
-/** Takes what was typed away, once it is recorded. */
-function clear() {
-  typed.value = ''
-}
-
-watch(
-  () => props.refused,
-  (sentence) => sentence && field.value?.focus(),
-)
-
-defineExpose({ begin, clear, record })
+defineExpose({ begin, record })
 </script>
 
 <template>
@@ -134,7 +125,7 @@ defineExpose({ begin, clear, record })
         @click="pad = !pad"
         ><v-icon :icon="mdiDialpad"
       /></v-btn>
-      <v-btn type="submit" :class="{ strong: !aside }" height="60" :disabled="busy">Record</v-btn>
+      <v-btn type="submit" :class="{ strong: !aside }" height="60">Record</v-btn>
     </form>
     <p v-if="waiting" class="waiting" role="alert">
       The server or its database does not answer. Your reading is kept and goes in as soon as it
@@ -154,18 +145,14 @@ defineExpose({ begin, clear, record })
 
     <div class="quick">
       <template v-if="ohms">
-        <v-btn :disabled="busy" @click="record('OL', 'ohmmeter')">OL</v-btn>
-        <v-btn :disabled="busy" @click="record('buzz', 'buzzer')">Buzzes</v-btn>
-        <v-btn :disabled="busy" @click="record('silent', 'buzzer')">Silent</v-btn>
+        <v-btn @click="record('OL', 'ohmmeter')">OL</v-btn>
+        <v-btn @click="record('buzz', 'buzzer')">Buzzes</v-btn>
+        <v-btn @click="record('silent', 'buzzer')">Silent</v-btn>
       </template>
       <template v-else-if="lamp">
-        <v-btn
-          v-for="glow in ['bright', 'dim', 'out']"
-          :key="glow"
-          :disabled="busy"
-          @click="record(glow)"
-          >{{ glow }}</v-btn
-        >
+        <v-btn v-for="glow in ['bright', 'dim', 'out']" :key="glow" @click="record(glow)">{{
+          glow
+        }}</v-btn>
       </template>
       <v-btn v-if="!ohms" :aria-pressed="lamp" @click="lamp = !lamp">{{
         lamp ? 'Meter' : 'Test lamp'
