@@ -240,7 +240,7 @@ fn expected_is_battery_level_if_sound_to_here_beside_the_healthy_cranking_value(
     let values = expected(
         &job.circuit,
         &job.suspects,
-        &job.log,
+        (&job.log, job.belief().supply_volts),
         (&job.condition, &[]),
         &job.track,
         (&points, job.node("battery.-")),

@@ -162,7 +162,7 @@ fn view(
         heard,
         supply_volts: belief.supply_volts,
         track: pieces,
-        points: points(compiled, condition, track, log, &proofs),
+        points: points(compiled, condition, track, (log, belief.supply_volts), &proofs),
     }
 }
 
@@ -238,7 +238,7 @@ fn points(
     compiled: &Compiled,
     condition: &Condition,
     track: &Track,
-    log: &[Evidence],
+    (log, supply): (&[Evidence], f64),
     proofs: &[Proof],
 ) -> Vec<TrackPoint> {
     let Compiled { circuit, suspects, .. } = compiled;
@@ -251,7 +251,8 @@ fn points(
     let along: Vec<(NodeId, usize)> =
         track.along().into_iter().filter_map(|n| Some((n, at(n)?))).collect();
     let nodes: Vec<_> = along.iter().map(|(n, _)| *n).collect();
-    let values = expected(circuit, suspects, log, (condition, &[]), track, (&nodes, track.to));
+    let values =
+        expected(circuit, suspects, (log, supply), (condition, &[]), track, (&nodes, track.to));
     let beside: Vec<NodeId> = track
         .elements()
         .into_iter()

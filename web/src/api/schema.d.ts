@@ -225,7 +225,7 @@ export interface components {
          * @description What to mind at this test.
          * @enum {string}
          */
-        Caution: "may-crank" | "power-off" | "live-harness";
+        Caution: "may-crank" | "power-off" | "battery-off" | "live-harness";
         CircuitName: {
             id: string;
             name: string;

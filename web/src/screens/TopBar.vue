@@ -73,4 +73,13 @@ path {
   align-items: center;
   gap: 12px;
 }
+@media (max-width: 900px) {
+  .middle {
+    order: 1;
+    flex-basis: 100%;
+  }
+  .right {
+    margin-left: auto;
+  }
+}
 </style>

@@ -95,6 +95,8 @@ export const CAUTIONS: { [caution in Caution]: string } = {
   'may-crank':
     'It may crank. Blades off, neutral and brake set, wheels chocked; stay clear of belts and fan. Crank 5 s at most, then rest 60 s.',
   'power-off': 'Blades off, wheels chocked, key out of the switch. Ohms never on a live circuit.',
+  'battery-off':
+    'Battery negative clamp off first. The key is turned with its plug off: nothing can crank.',
   'live-harness': 'The plug stays live on the harness side: keep the loose end off metal.',
 }
 

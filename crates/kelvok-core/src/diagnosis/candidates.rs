@@ -167,7 +167,7 @@ fn ohms_between(
 }
 
 /// The same condition with the key switch at rest.
-fn power_off(circuit: &Circuit, condition: &Condition) -> Condition {
+pub(super) fn power_off(circuit: &Circuit, condition: &Condition) -> Condition {
     let rest = Condition::at_rest(circuit);
     let mut dead = condition.clone();
     for part in circuit.document().parts.iter().filter(|p| p.kind == PartKind::KeySwitch) {

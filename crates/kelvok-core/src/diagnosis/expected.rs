@@ -18,15 +18,17 @@ pub struct Expected {
 ///
 /// "If sound to here" is the median, by weight, of what is predicted by the suspects that what was
 /// *heard* leaves and that do not sit between the supply and the point.
+///
+/// # Arguments
+/// `supply` is the battery's volts at rest as the whole log has it.
 pub fn expected(
     circuit: &Circuit,
     suspects: &Suspects,
-    log: &[Evidence],
+    (log, supply): (&[Evidence], f64),
     (condition, set_up): (&Condition, &[SetUp]),
     track: &Track,
     (points, black): (&[NodeId], NodeId),
 ) -> Vec<Expected> {
-    let supply = Belief::judge(circuit, suspects, log).supply_volts;
     let heard: Vec<Evidence> = log
         .iter()
         .filter(|e| matches!(e.observation, Observation::Heard(_)))

@@ -1,6 +1,6 @@
 //! The next test: the most information a minute, from where the mechanic already is.
 
-use super::candidates::{Context, PlacedProbe, candidates};
+use super::candidates::{Context, PlacedProbe, candidates, power_off};
 use super::likelihood::LEADS_OHMS;
 use super::predict::{Predicted, Predictor};
 use super::{Belief, Evidence, Observation, SetUp, Suspects, Unit};
@@ -71,6 +71,8 @@ pub enum Caution {
     MayCrank,
     /// Ohms: the key stays off, the blades off.
     PowerOff,
+    /// Ohms across a key switch that is turned with its plug off: the battery off first.
+    BatteryOff,
     /// The unplugged connector bares live pins on its harness side.
     LiveHarness,
 }
@@ -443,7 +445,8 @@ fn cautions(
         all.push(Caution::MayCrank);
     }
     if ohms {
-        all.push(Caution::PowerOff);
+        let dead = power_off(circuit, &context.condition) == context.condition;
+        all.push(if dead { Caution::PowerOff } else { Caution::BatteryOff });
     }
     let bares_feed = context.set_up.iter().any(|s| match s {
         SetUp::Unplugged(part) => circuit.joints(*part).any(|j| {

@@ -10,7 +10,7 @@ pub enum ReadingError {
     TooLong(&'static str),
     #[error("\"{text}\" is not a reading: type what the meter shows, such as {example}.")]
     NotANumber { text: String, example: &'static str },
-    #[error("Ohms cannot be negative: swap nothing, zero the leads and read again.")]
+    #[error("Ohms cannot be negative: zero the leads and read again.")]
     NegativeOhms,
     #[error("{value} V cannot be on a 12 V machine: check the dial and the decimal point.")]
     ImpossibleVolts { value: String },

@@ -17,7 +17,7 @@ const notOpen = computed(() => names('not-open'))
       <b class="good">✓ Not open:</b> {{ notOpen.join('; ') }}. Not loaded yet.
     </p>
     <p v-if="diagnosis.not_touched.length">
-      <b>Not touched:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
+      <b>Not proved:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
     </p>
   </section>
 </template>
