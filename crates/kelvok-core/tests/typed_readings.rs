@@ -51,7 +51,8 @@ fn volts() {
         "NaN": "NaN" is not a reading: type what the meter shows, such as 12.4.
         "inf": A voltmeter shows OL only on the wrong range: set the dial to 20 V or auto.
         "70": 70 V cannot be on a 12 V machine: check the dial and the decimal point.
-    "#]].assert_eq(&table(Instrument::Voltmeter, &typed));
+    "#]]
+    .assert_eq(&table(Instrument::Voltmeter, &typed));
 }
 
 #[test]
@@ -77,7 +78,8 @@ fn ohms() {
         "Ω": "Ω" is not a reading: type what the meter shows, such as 0.3 or OL.
         "3Ω" -> Ohms(Some(3.0))
         "k": "k" is not a reading: type what the meter shows, such as 0.3 or OL.
-    "#]].assert_eq(&table(Instrument::Ohmmeter, &typed));
+    "#]]
+    .assert_eq(&table(Instrument::Ohmmeter, &typed));
 }
 
 #[test]
@@ -87,13 +89,15 @@ fn buzzer_and_lamp() {
         "Silent" -> Buzz(false)
         "OL" -> Buzz(false)
         "12": "12" is not a reading: type what the meter shows, such as buzz or silent.
-    "#]].assert_eq(&table(Instrument::Buzzer, &["buzz", "Silent", "OL", "12"]));
+    "#]]
+    .assert_eq(&table(Instrument::Buzzer, &["buzz", "Silent", "OL", "12"]));
     expect![[r#"
         "Bright" -> Lamp(Bright)
         "dim" -> Lamp(Dim)
         "out" -> Lamp(Out)
         "maybe": "maybe" is not a reading: type what the meter shows, such as bright, dim or out.
-    "#]].assert_eq(&table(Instrument::TestLamp, &["Bright", "dim", "out", "maybe"]));
+    "#]]
+    .assert_eq(&table(Instrument::TestLamp, &["Bright", "dim", "out", "maybe"]));
 }
 
 #[test]

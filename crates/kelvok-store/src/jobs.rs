@@ -130,7 +130,7 @@ impl Store {
         version: i32,
         status: JobStatus,
     ) -> Result<Job, StoreError> {
-        let closed = (status == JobStatus::Closed).then(|| now());
+        let closed = (status == JobStatus::Closed).then(now);
         let done = job::Entity::update_many()
             .col_expr(job::Column::Status, Expr::value(status.text()))
             .col_expr(job::Column::ClosedAt, Expr::value(closed))

@@ -253,19 +253,19 @@ impl Program {
         work.inverse[position] = inv;
         let f = g.map(|g| g.mul(inv));
         work.share[first..first + DEGREE].copy_from_slice(&f);
-        for i in 0..DEGREE {
-            let neighbor = usize::from(neighbors[i]);
-            work.injection[neighbor] = f[i].mul_add(current, work.injection[neighbor]);
+        for (neighbor, f) in neighbors.iter().zip(&f) {
+            let neighbor = usize::from(*neighbor);
+            work.injection[neighbor] = f.mul_add(current, work.injection[neighbor]);
             let own = &mut work.conductance[self.edges + neighbor];
-            *own = f[i].mul_add(ground, *own);
+            *own = f.mul_add(ground, *own);
         }
         let (own, rest) = mesh.split_at(DEGREE * (DEGREE - 1) / 2);
         *mesh = rest;
         let mut own = own.iter();
-        for i in 0..DEGREE {
-            for (j, target) in (i + 1..DEGREE).zip(&mut own) {
+        for (i, f) in f.iter().enumerate() {
+            for (g, target) in g[i + 1..].iter().zip(&mut own) {
                 let target = &mut work.conductance[*target as usize];
-                *target = f[i].mul_add(g[j], *target);
+                *target = f.mul_add(*g, *target);
             }
         }
     }

@@ -172,7 +172,7 @@ impl Belief {
                 !same_kind(&other.observation, &judgement.observation)
                     || other.set_up != judgement.set_up
             };
-            if likelier && pointing.iter().all(|p| new(&p)) {
+            if likelier && pointing.iter().all(new) {
                 pointing.push(judgement);
             }
         }
