@@ -7,6 +7,7 @@ use std::ffi::OsStr;
 use std::fs::File;
 use std::io;
 use std::net::TcpListener;
+use std::os::unix::process::CommandExt;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
@@ -71,9 +72,24 @@ impl Database {
         }
         let port = free_port().map_err(unusable)?;
         let mut database = Self { directory, port, durability, process: None };
+        database.end_leftover()?;
         database.resume()?;
         database.make_user()?;
         Ok(database)
+    }
+
+    /// Shuts down a server that still runs on this directory: one of ours, left by a program that
+    /// was killed.
+    fn end_leftover(&self) -> Result<(), DatabaseError> {
+        if !self.socket().exists() || !self.answers() {
+            return Ok(());
+        }
+        self.admin("shutdown")?;
+        let began = Instant::now();
+        while self.directory.join("m.pid").exists() && began.elapsed() < PATIENCE {
+            std::thread::sleep(Duration::from_millis(50));
+        }
+        Ok(())
     }
 
     /// The URL that SeaORM connects to.
@@ -119,6 +135,8 @@ impl Database {
             .arg("--collation-server=utf8mb4_unicode_ci")
             .arg("--skip-name-resolve")
             .arg(format!("--innodb-flush-log-at-trx-commit={flush}"))
+            // Ctrl-C at the terminal is for the program; it shuts the database down itself.
+            .process_group(0)
             .stdin(Stdio::null())
             .stdout(Stdio::null())
             .stderr(log)

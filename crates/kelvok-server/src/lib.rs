@@ -14,8 +14,10 @@ mod jobs;
 mod machines;
 mod people;
 mod problem;
+mod router;
 mod trace;
 mod verdicts;
 mod views;
 
-pub use app::{App, Settings, openapi, serve};
+pub use app::{App, Settings};
+pub use router::{openapi, serve};

@@ -170,6 +170,17 @@ async fn migrating_again_changes_nothing() {
 }
 
 #[tokio::test]
+async fn a_database_left_running_by_a_killed_program_is_taken_over() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    // A second start on the same directory, as after kill -9 of the program that had the first.
+    let again = Database::start(&bench.directory, Durability::Relaxed).expect("taken over");
+    let store = Store::open(&again.url()).await.expect("a store");
+    assert_eq!(store.job(job.id).await.unwrap(), job);
+}
+
+#[tokio::test]
 async fn what_was_acknowledged_survives_kill_9_of_the_database() {
     let mut bench = Bench::new(Durability::Full);
     let store = bench.store().await;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiDialpad } from '@mdi/js'
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { Condition, Control, Instrument } from '../../api/client'
 import ReadingPad from '../../input/ReadingPad.vue'
 import { minutes, volts } from '../../words/numbers'
@@ -33,7 +33,10 @@ const emit = defineEmits<{
   set: [condition: Condition]
 }>()
 
-const typed = ref('')
+/** What is typed and not yet recorded outlives a reload. */
+const draft = `kelvok.draft.${window.location.pathname}`
+const typed = ref(sessionStorage.getItem(draft) ?? '')
+watch(typed, (text) => sessionStorage.setItem(draft, text))
 const lamp = ref(false)
 const pad = ref(window.matchMedia('(pointer: coarse)').matches)
 const field = ref<{ focus(): void } | null>(null)

@@ -1,0 +1,88 @@
+//! The router, and the server that runs it.
+
+use super::app::App;
+use super::problem::Problem;
+use super::{assets, diagnosis, evidence, gate, health, jobs, machines, people, trace, verdicts};
+use axum::extract::DefaultBodyLimit;
+use axum::response::IntoResponse;
+use axum::{Router, middleware};
+use std::future::Future;
+use tokio::net::TcpListener;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::trace::TraceLayer;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+/// The largest body taken, in bytes: a machine document with room to spare.
+const LARGEST_BODY: usize = 2 * 1024 * 1024;
+
+#[derive(OpenApi)]
+#[openapi(
+    info(
+        title = "Kelvok",
+        description = "Diagnosis of 12 V interlock circuits of mowers and tractors. Volts in V, \
+                       resistances in ohm, currents in A, times in minutes. Errors are RFC 9457 \
+                       problems (`application/problem+json`).",
+        license(name = "MIT OR Apache-2.0")
+    ),
+    components(schemas(Problem))
+)]
+struct ApiDoc;
+
+fn api() -> OpenApiRouter<App> {
+    let v1 = OpenApiRouter::new()
+        .routes(routes!(health::health))
+        .routes(routes!(jobs::list, jobs::open))
+        .routes(routes!(jobs::get))
+        .routes(routes!(jobs::set_status))
+        .routes(routes!(evidence::record))
+        .routes(routes!(evidence::void))
+        .routes(routes!(verdicts::record))
+        .routes(routes!(verdicts::void))
+        .routes(routes!(trace::trace))
+        .routes(routes!(diagnosis::diagnosis))
+        .routes(routes!(machines::list, machines::save))
+        .routes(routes!(people::list));
+    OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1)
+}
+
+/// The OpenAPI description, as JSON.
+pub fn openapi() -> String {
+    let (_, doc) = api().split_for_parts();
+    doc.to_pretty_json().unwrap_or_default() + "\n"
+}
+
+/// Everything the server answers.
+fn router(app: App) -> Router {
+    let (api, _) = api().split_for_parts();
+    let description = openapi();
+    api.route(
+        "/api/v1/openapi.json",
+        axum::routing::get(|| async move {
+            ([(axum::http::header::CONTENT_TYPE, "application/json")], description)
+        }),
+    )
+    .fallback(assets::asset)
+    .layer(DefaultBodyLimit::max(LARGEST_BODY))
+    .layer(middleware::from_fn(gate::in_time))
+    .layer(CatchPanicLayer::custom(|_| Problem::internal().into_response()))
+    .layer(middleware::from_fn_with_state(app.clone(), gate::own_host))
+    .layer(middleware::from_fn(gate::headers))
+    .layer(CompressionLayer::new())
+    .layer(TraceLayer::new_for_http())
+    .with_state(app)
+}
+
+/// Serves until `stop` resolves, then lets running requests finish.
+///
+/// # Errors
+/// The listener fails.
+pub async fn serve(
+    app: App,
+    listener: TcpListener,
+    stop: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
+    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
+}
