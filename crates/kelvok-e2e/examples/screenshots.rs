@@ -32,7 +32,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(JOB).await?;
     page.click("It is set so").await?;
     page.click("Silent").await?;
-    page.sees("Found: silent, no click.").await?;
+    page.sees("Dial: DC volts.").await?;
     page.picture(&folder.join("job-silent-day.png")).await?;
     for (point, typed) in [
         ("Battery + post", "12.58"),

@@ -59,6 +59,22 @@ impl Standing {
     }
 }
 
+/// The part of a solve that is done anew each time, compiled for the vector unit at hand. (A struct
+/// and not a closure: only so is it inlined into the function that has the unit switched on.)
+struct Moving<'a, L> {
+    program: &'a Program,
+    work: &'a mut Workspace<L>,
+}
+
+impl<L: Lane> pulp::NullaryFnOnce for Moving<'_, L> {
+    type Output = ();
+
+    #[inline(always)]
+    fn call(self) {
+        self.program.solve_moving(self.work);
+    }
+}
+
 fn inject<L: Lane>(work: &mut Workspace<L>, node: NodeId, lane: usize, amps: f64) {
     let slot = &mut work.injection[node.index()];
     slot.set(lane, slot.get(lane) + amps);
@@ -223,11 +239,7 @@ impl<'c, L: Lane> Solver<'c, L> {
                 }
             }
         }
-        let (program, work) = (&*self.program, &mut self.work);
-        self.arch.dispatch(
-            #[inline(always)]
-            || program.solve_moving(work),
-        );
+        self.arch.dispatch(Moving { program: &self.program, work: &mut self.work });
     }
 
     /// The part of the work that only wires, loads and sources decide.

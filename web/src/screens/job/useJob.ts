@@ -57,7 +57,14 @@ export function useJob(id: string) {
       const view = await api.job(id)
       if (!job.value) condition.value = startCondition(view)
       job.value = view
-      await Promise.all([refreshTrace(), refreshDiagnosis()])
+      // Shown together: what stands on the track and what follows from it.
+      const mine = ++asked
+      const [track, judged] = await Promise.all([
+        api.trace(id, circuit.value, condition.value),
+        api.diagnosis(id, condition.value),
+      ])
+      if (mine === asked) trace.value = track
+      diagnosis.value = judged
     })
   }
 
