@@ -6,6 +6,7 @@ import GateTrack from '../../pictures/GateTrack.vue'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
 import { usePerson } from '../usePerson'
+import CircuitTabs from './CircuitTabs.vue'
 import HeardBar from './HeardBar.vue'
 import JobBar from './JobBar.vue'
 import JobStory from './JobStory.vue'
@@ -170,17 +171,7 @@ useShortcuts((key, shift) => {
         @heard="recordHeard"
       />
       <div>
-        <div class="circuits no-print" role="group" aria-label="Circuits">
-          <button
-            v-for="c in job.circuits"
-            :key="c.id"
-            type="button"
-            :aria-pressed="circuit === c.id"
-            @click="circuit = c.id"
-          >
-            {{ c.name }}
-          </button>
-        </div>
+        <CircuitTabs v-model="circuit" class="no-print" :circuits="job.circuits" />
         <GateTrack :trace="trace" :chosen="marked" @choose="chosen = $event" />
       </div>
     </div>
@@ -266,20 +257,6 @@ useShortcuts((key, shift) => {
 .disclaimer {
   grid-area: note;
   display: none;
-}
-.circuits {
-  display: flex;
-  gap: 4px;
-}
-.circuits button {
-  min-height: 44px;
-  padding: 0 12px;
-  color: var(--ink);
-  border-bottom: 4px solid transparent;
-}
-.circuits button[aria-pressed='true'] {
-  border-color: var(--ember);
-  font-weight: 700;
 }
 .trouble {
   margin: 0;

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import type { JobView } from '../../api/client'
+
+defineProps<{ circuits: JobView['circuits'] }>()
+/** The circuit that is shown. */
+const shown = defineModel<string>({ required: true })
+</script>
+
+<template>
+  <div class="circuits" role="group" aria-label="Circuits">
+    <button
+      v-for="c in circuits"
+      :key="c.id"
+      type="button"
+      :aria-pressed="shown === c.id"
+      @click="shown = c.id"
+    >
+      {{ c.name }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.circuits {
+  display: flex;
+  gap: 4px;
+}
+button {
+  min-height: 44px;
+  padding: 0 12px;
+  border-bottom: 4px solid transparent;
+}
+button[aria-pressed='true'] {
+  border-color: var(--ember);
+  font-weight: 700;
+}
+</style>
