@@ -1,6 +1,6 @@
 //! Bad input, a lost server, a database that goes away: nothing typed is lost.
 
-use kelvok_e2e::with_page;
+use kelvok_e2e::{Theme, with_page};
 
 /// The first job of the demo workshop.
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
@@ -104,7 +104,11 @@ fn a_new_job_is_opened_and_the_page_asks_nothing_of_another_host() {
         page.click("New job").await?;
         page.click("Open job").await?;
         page.sees("Say what the machine does or does not do.").await?;
-        page.accessible().await?;
+        for theme in [Theme::Bay, Theme::Day] {
+            page.theme(theme).await?;
+            tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+            page.accessible().await?;
+        }
         let complaint = page.driver.find(thirtyfour::By::Css("textarea:not([readonly])")).await?;
         complaint.send_keys("Dies when I stand up.").await?;
         page.click("Open job").await?;
