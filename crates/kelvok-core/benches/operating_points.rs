@@ -8,10 +8,10 @@
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use kelvok_core::circuit::{
-    Actuator, Change, Circuit, ElementKind, Lanes, NodeId, Relays, Setting, Solver,
-    every_condition, single_faults,
+    Change, Circuit, ElementKind, Lanes, NodeId, Relays, Setting, Solver, every_condition,
+    single_faults,
 };
-use kelvok_core::machine::{LIBRARY, Machine, Normally};
+use kelvok_core::machine::{LIBRARY, Machine};
 use nalgebra::{Const, DimMin, SMatrix, SVector};
 use nalgebra_sparse::factorization::{CscCholesky, CscSymbolicCholesky};
 use nalgebra_sparse::{CooMatrix, CscMatrix, pattern::SparsityPattern};
@@ -59,15 +59,7 @@ impl<B: Baseline> Rival<'_, B> {
             for (id, e) in circuit.elements() {
                 self.base[id.index()] = match e.kind {
                     ElementKind::Diode { .. } => 0.0,
-                    ElementKind::Contact(c) => match circuit.contacts[c].actuator {
-                        Actuator::Coil { coil, normally } => {
-                            let pulled = relays >> coil & 1 == 1;
-                            let made = pulled == (normally == Normally::Open);
-                            if made { 1.0 / e.ohms } else { 0.0 }
-                        }
-                        _ => setting.siemens(id),
-                    },
-                    _ => setting.siemens(id),
+                    _ => setting.siemens_with(circuit, id, Relays(relays)),
                 };
             }
             let mut injection = [(0, 0.0); 4];

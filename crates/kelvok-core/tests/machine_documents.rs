@@ -85,7 +85,7 @@ fn three_mistakes_in_one_item_are_three_sentences() {
     });
     expect![[r#"
         /parts/0/volts: Wrong type: string "twelve", expected a number.
-        /parts/0/colour: Unknown field `colour`, expected one of `id`, `kind`, `name`, `terminals`, `place`, `ohms`, `tolerance`, `volts`, `amps`, `contacts`, `coils`, `plunger`, `mates`, `body`, `kill_port`, `unit`, `price`, `replace_minutes`, `source`, `note`.
+        /parts/0/colour: Unknown field `colour`, expected one of `id`, `kind`, `name`, `terminals`, `place`, `ohms`, `tolerance`, `volts`, `amps`, `contacts`, `coils`, `plunger`, `mates`, `body`, `kill_port`, `fires`, `ignition`, `energized_to`, `clamps`, `unit`, `price`, `replace_minutes`, `source`, `note`.
         /parts/0/ohms: Ohms must be more than zero, not -0.015.
     "#]]
     .assert_eq(&problems(&text));
@@ -134,9 +134,9 @@ fn a_shorted_battery_and_a_circuit_nothing_completes_are_found() {
     });
     expect![[r#"
         /parts/0: Battery is shorted: 218 A with key=run, seat=empty, pedal=up, blades=off, lever=reverse, lights=off.
-        /circuits/0: No condition completes the Start circuit.
-        /circuits/1: No condition completes the Crank circuit.
-        /circuits/2: No way leads from battery.+ to clutch.
+        /circuits/0: No condition completes this circuit.
+        /circuits/1: No condition completes this circuit.
+        /circuits/2: no way leads through the PTO circuit.
     "#]]
     .assert_eq(&problems(&text));
 }
@@ -151,7 +151,7 @@ fn names_that_do_not_exist_are_named() {
         v["parts"][7]["kind"] = json!("battery-pack");
     });
     expect![[r#"
-        /parts/7/kind: Unknown variant `battery-pack`, expected one of `battery`, `fuse`, `key-switch`, `hand-switch`, `interlock-switch`, `solenoid`, `relay`, `starter`, `ignition-module`, `clutch`, `fuel-solenoid`, `lamp`, `hour-meter`, `diode`, `resistance`, `ground`, `body`, `connector`, `socket`.
+        /parts/7/kind: Unknown variant `battery-pack`, expected one of `battery`, `fuse`, `key-switch`, `hand-switch`, `interlock-switch`, `solenoid`, `relay`, `starter`, `ignition-module`, `clutch`, `fuel-solenoid`, `lamp`, `hour-meter`, `diode`, `resistance`, `ground`, `body`, `connector`, `socket`, `breaker`, `presence-module`, `ignition-coil`, `breaker-points`, `stator`, `regulator`, `generator`, `glow-plug`, `ammeter`.
         /parts/7: Missing field `kind`.
         /reference: There is no part "cloud".
         /parts/9/plunger/pressed_when: The control "lever" has no position "sideways".

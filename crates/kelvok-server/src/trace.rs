@@ -220,10 +220,9 @@ impl Draw<'_> {
     }
 
     fn gate(&self, id: ElementId) -> Option<GateView> {
-        let e = self.circuit.element(id);
-        let ElementKind::Contact(c) = e.kind else { return None };
-        let contact = &self.circuit.part(e.part?).contacts[self.circuit.contacts[c].index];
-        let gate = contact.gate.as_ref()?;
+        let ElementKind::Contact(c) = self.circuit.element(id).kind else { return None };
+        let entry = self.circuit.contact_entry(&self.circuit.contacts[c])?;
+        let gate = entry.gate.as_ref()?;
         let control = self.circuit.controls.iter().find(|c| c.id == gate.control)?;
         let position = control.positions.iter().find(|p| p.id == gate.position)?;
         Some(GateView {

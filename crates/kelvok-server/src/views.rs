@@ -104,8 +104,8 @@ pub fn element_name(circuit: &Circuit, element: ElementId) -> Option<String> {
     let own = e.id.split_once('.').map(|(_, own)| own.to_owned());
     match e.kind {
         ElementKind::Contact(c) => {
-            let contact = &circuit.contacts[c];
-            Some(circuit.part(e.part?).contacts[contact.index].name.clone())
+            let entry = circuit.contact_entry(&circuit.contacts[c]);
+            entry.map(|entry| entry.name.clone()).or(own)
         }
         ElementKind::Joint if circuit.part(e.part?).mates.len() > 1 => {
             own.map(|pin| format!("pin {pin}"))

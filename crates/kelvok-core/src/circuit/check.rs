@@ -1,8 +1,10 @@
 //! What only the circuit can show to be wrong with a machine.
 
-use super::{Circuit, Condition, ElementKind, Relays, Setting, Solver, every_condition};
-use crate::interlock::Track;
-use crate::machine::Problem;
+use super::{
+    Circuit, Condition, ElementKind, Engine, Relays, Setting, Solver, every_condition, parse_change,
+};
+use crate::interlock::{Track, paths};
+use crate::machine::{NamedCircuit, Problem};
 
 /// More than this out of the battery with no starter turning is a short, in amperes.
 const SHORT_AMPS: f64 = 150.0;
@@ -20,23 +22,53 @@ pub fn check(circuit: &Circuit) -> Vec<Problem> {
     let step = conditions.len().div_ceil(MOST_CONDITIONS);
     let spread: Vec<_> = conditions.iter().step_by(step).collect();
     shorted(circuit, &spread, &mut problems);
+    for (i, found) in circuit.document().as_found.iter().enumerate() {
+        if let Err(e) = parse_change(circuit, &found.change) {
+            problems.push(Problem::error(format!("/as_found/{i}/change"), format!("{e}.")));
+        }
+    }
     for (i, named) in circuit.document().circuits.iter().enumerate() {
-        let Ok(track) = Track::lay_out(circuit, &named.id) else {
-            let sentence = format!("No way leads from {} to {}.", named.from, named.load);
-            problems.push(Problem::error(format!("/circuits/{i}"), sentence));
-            continue;
-        };
-        let mut solver: Solver<'_> = Solver::new(circuit);
-        let whole = spread.iter().any(|condition| {
-            solver.solve(&[&Setting::new(circuit, condition)], &[Relays::default()]);
-            track.complete(&|element| solver.conducts(0, element))
-        });
-        if !whole {
-            let sentence = format!("No condition completes the {} circuit.", named.name);
-            problems.push(Problem::error(format!("/circuits/{i}"), sentence));
+        let path = format!("/circuits/{i}");
+        match named.load {
+            Some(_) => feeds(circuit, &named.id, &spread, &path, &mut problems),
+            None => kills(circuit, named, &path, &mut problems),
         }
     }
     problems
+}
+
+fn feeds(
+    circuit: &Circuit,
+    id: &str,
+    conditions: &[&Condition],
+    path: &str,
+    problems: &mut Vec<Problem>,
+) {
+    let track = match Track::lay_out(circuit, id) {
+        Ok(track) => track,
+        Err(e) => return problems.push(Problem::error(path, format!("{e}."))),
+    };
+    let mut solver: Solver<'_> = Solver::new(circuit);
+    // Some circuits are complete only while the engine turns, or is turned.
+    let whole = Engine::ALL.iter().any(|engine| {
+        conditions.iter().any(|condition| {
+            let condition = Condition { engine: *engine, ..(*condition).clone() };
+            solver.solve(&[&Setting::new(circuit, &condition)], &[Relays::default()]);
+            track.complete(&|element| solver.conducts(0, element))
+        })
+    });
+    if !whole {
+        problems.push(Problem::error(path, "No condition completes this circuit."));
+    }
+}
+
+fn kills(circuit: &Circuit, named: &NamedCircuit, path: &str, problems: &mut Vec<Problem>) {
+    let ends = (circuit.terminal(&named.from), circuit.terminal(&named.to));
+    let led = matches!(ends, (Ok(from), Ok(to)) if !paths(circuit, from, to, &[], 1).is_empty());
+    if !led {
+        let sentence = format!("No way leads from {} to {}.", named.from, named.to);
+        problems.push(Problem::error(path, sentence));
+    }
 }
 
 fn shorted(circuit: &Circuit, conditions: &[&Condition], problems: &mut Vec<Problem>) {

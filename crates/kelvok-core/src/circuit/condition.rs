@@ -1,20 +1,7 @@
 //! A condition: the position of every control, and the engine's own state.
 
 use super::Circuit;
-use serde::{Deserialize, Serialize};
-
-/// The engine's state. "Cranks" is asked of a stopped engine, "would start" of a cranking one.
-#[derive(
-    Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize,
-)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "kebab-case")]
-pub enum Engine {
-    #[default]
-    Stopped,
-    Cranking,
-    Running,
-}
+use crate::machine::Engine;
 
 /// Every control's position, by index into the machine's controls.
 #[derive(Clone, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]

@@ -1,7 +1,13 @@
 //! Instruments, and what each would show. They disagree, because each is part of the circuit.
 
-use super::{Change, Circuit, Condition, ElementId, ElementKind, NodeId, Relays, Setting, Solver};
-use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS, VOLTMETER_OHMS};
+use super::{
+    Change, Circuit, CoilState, Condition, Crank, ElementId, ElementKind, NodeId, OperatingPoint,
+    Outcome, Relays, Setting, Solver, Spark,
+};
+use crate::machine::{
+    BUZZER_OHMS, DIODE_RANGE_AMPS, DIODE_RANGE_VOLTS, LED_LAMP_OHMS, LED_LAMP_VOLTS,
+    LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS, VOLTMETER_OHMS,
+};
 use serde::{Deserialize, Serialize};
 
 /// What is put to the circuit, with red and black probes; the clamp goes round an element.
@@ -9,14 +15,51 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Instrument {
-    /// 10 megohm.
+    /// Direct volts, 10 megohm.
     Voltmeter,
     /// Leads zeroed; over range above 40 megohm.
     Ohmmeter,
     /// Sounds under 30 ohm.
     Buzzer,
-    /// A 48 ohm filament lamp: a real load.
+    /// A 48 ohm filament lamp: a real load. Its clip goes to ground or to battery positive.
     TestLamp,
+    /// A light-emitting diode behind a kilohm.
+    LedLamp,
+    /// Alternating volts, rms.
+    AcVoltmeter,
+    /// One milliampere, red to black, and the volts it takes.
+    DiodeRange,
+}
+
+impl Instrument {
+    /// What it does not see, for whoever is about to trust it.
+    pub fn cannot_see(self) -> &'static str {
+        match self {
+            Self::Voltmeter => {
+                "It takes no current, so a joint of 200 ohm reads as a sound one until a load \
+                 draws through it."
+            }
+            Self::Ohmmeter => {
+                "It pushes a milliampere: a contact that passes this may fail under load. On a \
+                 live circuit it means nothing. Across a module's winding it always finds a way."
+            }
+            Self::Buzzer => {
+                "It sounds for anything under 30 ohm: 20 ohm stop a solenoid and still buzz."
+            }
+            Self::TestLamp => {
+                "It draws a quarter of an ampere: it shows a corroded joint that a meter misses, \
+                 and not one that fails only at 100 A. Never on a kill wire with the engine turning."
+            }
+            Self::LedLamp => "It lights through 200 ohm and more: lit does not mean sound.",
+            Self::AcVoltmeter => {
+                "It sees a stator's volts and not whether the regulator makes anything of them."
+            }
+            Self::DiodeRange => {
+                "It tells which way a diode conducts at a milliampere, not whether it blocks at \
+                 full volts."
+            }
+        }
+    }
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
@@ -28,9 +71,14 @@ pub enum Reading {
     Ohms(Option<f64>),
     Buzz(bool),
     Lamp(LampState),
+    /// Whether a light-emitting lamp is lit.
+    Lit(bool),
+    AcVolts(f64),
+    /// Volts in the diode range; `None` is over range.
+    Drop(Option<f64>),
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum LampState {
@@ -76,18 +124,22 @@ pub fn read(
     (red, black): (NodeId, NodeId),
 ) -> Result<Reading, Refusal> {
     let setting = Setting::new(circuit, condition).with(circuit, changes);
+    let bench = Bench { circuit, changes, setting, relays, red, black };
     match instrument {
-        Instrument::Voltmeter => {
-            let volts = volts_through(circuit, &setting, relays, red, black, VOLTMETER_OHMS);
-            Ok(Reading::Volts(volts))
-        }
+        Instrument::Voltmeter => Ok(Reading::Volts(bench.loaded(VOLTMETER_OHMS, false).0)),
+        Instrument::AcVoltmeter => Ok(Reading::AcVolts(bench.loaded(VOLTMETER_OHMS, true).0.abs())),
         Instrument::TestLamp => {
-            let volts = volts_through(circuit, &setting, relays, red, black, TEST_LAMP_OHMS);
-            Ok(Reading::Lamp(LampState::at(volts)))
+            Ok(Reading::Lamp(LampState::at(bench.loaded(TEST_LAMP_OHMS, false).0)))
+        }
+        Instrument::LedLamp => {
+            // Its threshold is taken off the volts that its resistor alone would see.
+            let (volts, behind) = bench.loaded(VOLTMETER_OHMS, false);
+            let amps = (volts.abs() - LED_LAMP_VOLTS) / (LED_LAMP_OHMS + behind);
+            Ok(Reading::Lit(amps >= LED_LIGHTS_AMPS))
         }
         Instrument::Ohmmeter | Instrument::Buzzer => {
-            let mut solver: Solver<'_> = Solver::new(circuit);
-            solver.solve(&[&setting], &[relays]);
+            let mut solver: Solver<'_> = Solver::for_changes(circuit, changes);
+            solver.solve(&[&bench.setting], &[relays]);
             let ohms = ohms(&solver, circuit, 0, red, black)?;
             let ohms = ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS);
             Ok(match instrument {
@@ -95,23 +147,59 @@ pub fn read(
                 _ => Reading::Ohms(ohms),
             })
         }
+        Instrument::DiodeRange => bench.diode_range().map(Reading::Drop),
     }
 }
 
-/// Volts between two nodes with a resistance hung between them.
-fn volts_through(
-    circuit: &Circuit,
-    setting: &Setting,
+/// Two probes on a circuit in one setting.
+struct Bench<'a> {
+    circuit: &'a Circuit,
+    changes: &'a [Change],
+    setting: Setting,
     relays: Relays,
     red: NodeId,
     black: NodeId,
-    ohms: f64,
-) -> f64 {
-    let mut setting = setting.clone();
-    setting.attach(ohms);
-    let mut solver: Solver<'_> = Solver::with_extra(circuit, &[(red, black)]);
-    solver.solve(&[&setting], &[relays]);
-    solver.volts(0, red) - solver.volts(0, black)
+}
+
+impl Bench<'_> {
+    /// Volts between the probes with a resistance hung there, and the ohms behind them; of
+    /// alternating or of direct sources, whichever are asked for.
+    fn loaded(&self, ohms: f64, alternating: bool) -> (f64, f64) {
+        let (red, black) = (self.red, self.black);
+        let mut setting = self.setting.clone();
+        setting.attach(ohms);
+        let mut solver: Solver<'_> =
+            Solver::for_changes_with(self.circuit, self.changes, &[(red, black)]);
+        solver.solve(&[&setting], &[self.relays]);
+        let pieces = solver.pieces(0);
+        // What a stator feeds alternates; nothing but its own leads and the regulator's inside.
+        let stator = self.circuit.elements().any(|(id, e)| {
+            matches!(e.kind, ElementKind::Winding { .. })
+                && solver.conducts(0, id)
+                && pieces[e.a.index()] == pieces[red.index()]
+                && pieces[red.index()] != 0
+        });
+        let volts = solver.volts(0, red) - solver.volts(0, black);
+        let behind = solver.resistance(0, red, black).unwrap_or(0.0);
+        (if stator == alternating { volts } else { 0.0 }, behind)
+    }
+
+    fn diode_range(&self) -> Result<Option<f64>, Refusal> {
+        let (red, black) = (self.red, self.black);
+        let mut solver: Solver<'_> = Solver::for_changes(self.circuit, self.changes);
+        solver.solve(&[&self.setting], &[self.relays]);
+        live(&solver, self.circuit, 0, red, black)?;
+        let mut setting = self.setting.clone();
+        setting.silence(self.circuit);
+        setting.drive(red, black, DIODE_RANGE_AMPS);
+        // The meter's own limit, so that an open circuit has somewhere to settle.
+        setting.attach(DIODE_RANGE_VOLTS * 1.2 / DIODE_RANGE_AMPS);
+        let mut solver: Solver<'_> =
+            Solver::for_changes_with(self.circuit, self.changes, &[(red, black)]);
+        solver.solve(&[&setting], &[self.relays]);
+        let volts = solver.volts(0, red) - solver.volts(0, black);
+        Ok((volts <= DIODE_RANGE_VOLTS).then_some(volts))
+    }
 }
 
 /// Ohms between two nodes of a solved lane; `None` where nothing joins them.
@@ -125,12 +213,25 @@ pub fn ohms(
     red: NodeId,
     black: NodeId,
 ) -> Result<Option<f64>, Refusal> {
+    live(solver, circuit, lane, red, black)?;
+    Ok(solver.resistance(lane, red, black))
+}
+
+/// Refuses probes that stand on, or on the piece of, something live.
+fn live(
+    solver: &Solver<'_>,
+    circuit: &Circuit,
+    lane: usize,
+    red: NodeId,
+    black: NodeId,
+) -> Result<(), Refusal> {
     let pieces = solver.pieces(lane);
     for probe in [red, black] {
         let volts = solver.volts(lane, probe);
         // On a floating piece a battery of its own would still drive the meter.
         let powered = circuit.elements().any(|(id, e)| {
-            matches!(e.kind, ElementKind::Source { .. })
+            (e.kind.emf().is_some()
+                || matches!(e.kind, ElementKind::Diode { volts } if volts < 0.0))
                 && solver.conducts(lane, id)
                 && pieces[e.a.index()] == pieces[probe.index()]
         });
@@ -138,10 +239,56 @@ pub fn ohms(
             return Err(Refusal::Live { volts });
         }
     }
-    Ok(solver.resistance(lane, red, black))
+    Ok(())
 }
 
 /// Current through an element, as a clamp round it shows; nothing is loaded by it.
 pub fn clamp(solver: &Solver<'_>, lane: usize, element: ElementId) -> f64 {
     solver.amps(lane, element)
+}
+
+/// The least and the greatest of what is shown while things move; `None` before the first.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct MinMax(Option<(f64, f64)>);
+
+impl MinMax {
+    pub fn take(&mut self, value: f64) {
+        self.0 = Some(self.0.map_or((value, value), |(min, max)| (min.min(value), max.max(value))));
+    }
+
+    pub fn shown(self) -> Option<(f64, f64)> {
+        self.0
+    }
+}
+
+/// What eyes and ears tell from one moment to the next, without an instrument.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
+pub struct Senses {
+    /// Solenoids and relays that pulled in or let go, by coil.
+    pub clicks: Vec<String>,
+    pub clutch_snaps: bool,
+    pub cranks: Option<Crank>,
+    /// Lamps that went dimmer.
+    pub lights_dim: bool,
+    /// A spark tester's flash, module by module; only with the engine turning.
+    pub sparks: Vec<bool>,
+}
+
+impl Senses {
+    /// What is noticed on going from one operating point to another.
+    pub fn between(circuit: &Circuit, before: &OperatingPoint, after: &OperatingPoint) -> Self {
+        let (was, is): (&Outcome, &Outcome) = (&before.outcome, &after.outcome);
+        let clicks = was.coils.iter().zip(&is.coils).enumerate().filter_map(|(c, (was, is))| {
+            let clicks = was != is || *is == CoilState::Chatter;
+            clicks.then(|| circuit.element(circuit.coils[c].element).id.clone())
+        });
+        let dimmer = |(was, is): (&LampState, &LampState)| *was == LampState::Bright && was != is;
+        Self {
+            clicks: clicks.collect(),
+            clutch_snaps: was.clutch != is.clutch,
+            cranks: (is.crank != Crank::No).then_some(is.crank),
+            lights_dim: was.lamps.iter().zip(&is.lamps).any(dimmer),
+            sparks: is.spark.iter().map(|s| *s == Spark::On).collect(),
+        }
+    }
 }

@@ -8,27 +8,35 @@ mod change;
 mod check;
 mod compile;
 mod condition;
+mod fault;
 mod instrument;
 mod lane;
+mod model;
 mod notation;
 mod operating_point;
 mod outcome;
 mod program;
+mod sequence;
 mod setting;
 mod solver;
+mod spark;
+mod stamps;
 
-pub use change::{Change, Fault, FaultMode, single_faults};
+pub use crate::machine::Engine;
+pub use change::{Ailment, Change};
 pub use check::check;
-pub use compile::{
-    Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, NodeId, Plunger, PlungerId,
-    UnknownName,
-};
-pub use condition::{Condition, ConditionError, Engine, every_condition};
-pub use instrument::{Instrument, LampState, Reading, Refusal, clamp, ohms, read};
+pub use condition::{Condition, ConditionError, every_condition};
+pub use fault::{Fault, FaultMode, single_faults};
+pub use instrument::{Instrument, LampState, MinMax, Reading, Refusal, Senses, clamp, ohms, read};
 pub use lane::{Lane, Lanes};
+pub use model::{
+    Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, NodeId, Plunger, PlungerId,
+    Resolved, UnknownName,
+};
 pub use notation::{NotationError, fault_notation, parse_change};
 pub use operating_point::{OperatingPoint, operating_point};
-pub use outcome::{ClutchState, CoilState, Crank, Outcome, Spark};
+pub use outcome::{ClutchState, CoilState, Crank, Needle, Outcome, Spark};
 pub use program::Program;
+pub use sequence::{Moment, Sequence, Step, sequence};
 pub use setting::Setting;
 pub use solver::{Relays, Solver};

@@ -31,15 +31,14 @@ pub fn operating_point(
     for (_, _, ohms) in instruments {
         setting.attach(*ohms);
     }
-    let mut solver: Solver<'_> =
-        if pairs.is_empty() { Solver::new(circuit) } else { Solver::with_extra(circuit, &pairs) };
+    let mut solver: Solver<'_> = Solver::for_changes_with(circuit, changes, &pairs);
     solver.solve(&[&setting], &[relays]);
-    OperatingPoint::of(circuit, &solver)
+    OperatingPoint::of(circuit, &solver, &setting)
 }
 
 impl OperatingPoint {
     /// Reads the first lane of a solver.
-    pub fn of(circuit: &Circuit, solver: &Solver<'_>) -> Self {
+    pub fn of(circuit: &Circuit, solver: &Solver<'_>, setting: &Setting) -> Self {
         let pieces = solver.pieces(0);
         let volts = (0..circuit.node_count())
             .map(|n| (pieces[n] == 0).then(|| solver.volts(0, NodeId(n as u16))))
@@ -50,7 +49,7 @@ impl OperatingPoint {
             relays: solver.relays(0),
             chatter: solver.chatter(0).iter().map(|s| Relays(*s)).collect(),
             blown: solver.blown(0).collect(),
-            outcome: Outcome::of(circuit, solver),
+            outcome: Outcome::of(circuit, solver, setting),
         }
     }
 }

@@ -1,7 +1,10 @@
 //! The circuit in one condition with some changes: every element's conductance.
 
-use super::{Actuator, Change, Circuit, Condition, ElementId, ElementKind, PlungerId};
-use crate::machine::Normally;
+use super::{
+    Actuator, Ailment, Change, Circuit, Condition, Contact, ElementId, ElementKind, Engine, NodeId,
+    PlungerId, Relays,
+};
+use crate::machine::{HOT_COPPER, Normally, PartKind, SWAP_OHMS};
 
 /// Conductances and sources, ready to solve. Build one a condition, copy it, apply changes.
 #[derive(Clone, Debug)]
@@ -16,6 +19,17 @@ pub struct Setting {
     pub(super) extra: Vec<f64>,
     contacts: Vec<ContactSetting>,
     pressed: Vec<bool>,
+    /// Where `extra` runs, as far as changes put it there; instruments follow.
+    joined: Vec<(NodeId, NodeId)>,
+    /// What is wrong with a part that its ohms do not show.
+    ailments: Vec<(ElementId, Ailment)>,
+    /// Fuses of another rating than drawn.
+    ratings: Vec<(ElementId, f64)>,
+    /// Coils whose shorted turns pull only this share.
+    pull: Vec<(usize, f64)>,
+    /// A current that a meter drives out of its red probe, back in at its black one.
+    pub(super) driven: Option<(NodeId, NodeId, f64)>,
+    condition: Condition,
     /// Stands for everything here that is no contact, diode or fuse: equal where those are.
     pub(super) still: u64,
 }
@@ -26,17 +40,33 @@ struct ContactSetting {
     made: bool,
     /// What a fault says, whatever the actuator says.
     stuck: Option<bool>,
+    /// Where its delay has it, in a sequence.
+    lagging: Option<bool>,
     /// Its conductance when made.
     siemens: f64,
 }
 
 impl Setting {
-    /// The machine as drawn, in a condition.
+    /// The machine as it was found, in a condition.
     pub fn new(circuit: &Circuit, condition: &Condition) -> Self {
+        Self::drawn(circuit, condition).with(circuit, &circuit.as_found)
+    }
+
+    /// The machine as its maker built it: without the changes it came with.
+    pub fn as_built(circuit: &Circuit, condition: &Condition) -> Self {
+        let mut setting = Self::drawn(circuit, condition);
+        // The solver has room for what the found changes join.
+        let pairs: Vec<_> = circuit.as_found.iter().flat_map(|c| c.joins(circuit)).collect();
+        for pair in pairs {
+            setting.join(pair, 0.0);
+        }
+        setting
+    }
+
+    fn drawn(circuit: &Circuit, condition: &Condition) -> Self {
         let volts = |kind| match kind {
-            ElementKind::Source { emf } => emf,
             ElementKind::Diode { volts } => volts,
-            _ => 0.0,
+            other => other.emf().unwrap_or(0.0),
         };
         let mut setting = Self {
             conductance: circuit.elements.iter().map(|e| 1.0 / e.ohms).collect(),
@@ -49,16 +79,32 @@ impl Setting {
                 .map(|c| ContactSetting {
                     made: circuit.made(c, condition),
                     stuck: None,
+                    lagging: None,
                     siemens: 1.0 / circuit.element(c.element).ohms,
                 })
                 .collect(),
             pressed: (0..circuit.plungers.len())
                 .map(|i| circuit.pressed(PlungerId(i as u16), condition))
                 .collect(),
+            joined: Vec::new(),
+            ailments: Vec::new(),
+            ratings: Vec::new(),
+            pull: Vec::new(),
+            driven: None,
+            condition: condition.clone(),
             still: 0,
         };
         for contact in 0..setting.contacts.len() {
             setting.refresh(circuit, contact);
+        }
+        for (id, element) in circuit.elements() {
+            if element.live >> condition.engine as u32 & 1 == 0 {
+                setting.set(circuit, id, 0.0);
+            } else if condition.engine == Engine::RunningHot
+                && element.part.is_some_and(|p| circuit.part(p).kind == PartKind::Clutch)
+            {
+                setting.set(circuit, id, 1.0 / (element.ohms * HOT_COPPER));
+            }
         }
         setting
     }
@@ -81,6 +127,12 @@ impl Setting {
         self.extra.extend_from_slice(&other.extra);
         self.contacts.copy_from_slice(&other.contacts);
         self.pressed.copy_from_slice(&other.pressed);
+        self.joined.clone_from(&other.joined);
+        self.ailments.clone_from(&other.ailments);
+        self.ratings.clone_from(&other.ratings);
+        self.pull.clone_from(&other.pull);
+        self.driven = other.driven;
+        self.condition.clone_from(&other.condition);
         self.still = other.still;
     }
 
@@ -131,13 +183,120 @@ impl Setting {
                     }
                 }
             }
+            Change::AtTimes(element) => self.apply(circuit, Change::Open(element)),
+            Change::Inverted(plunger) => {
+                let pressed = self.pressed[plunger.index()];
+                self.apply(circuit, Change::Pressed(plunger, !pressed));
+                self.pressed[plunger.index()] = pressed;
+            }
+            Change::Join { ends, ohms, when } => {
+                let joined = when.is_none_or(|(control, mask)| {
+                    mask >> self.condition.positions[control] & 1 == 1
+                });
+                self.join(ends, if joined { 1.0 / ohms } else { 0.0 });
+            }
+            Change::Swapped(one, other) => {
+                self.set(circuit, one, 0.0);
+                self.set(circuit, other, 0.0);
+                for pair in change.joins(circuit) {
+                    self.join(pair, 1.0 / SWAP_OHMS);
+                }
+            }
+            Change::GroundWhenHot(node, ohms) => {
+                if self.condition.engine == Engine::RunningHot {
+                    self.apply(circuit, Change::ShortToGround(node, ohms));
+                }
+            }
+            Change::ShortedTurns(element, share) => {
+                let left = 1.0 - share;
+                self.set(circuit, element, 1.0 / (circuit.element(element).ohms * left));
+                if let ElementKind::Coil(coil) = circuit.element(element).kind {
+                    self.pull.push((coil, left));
+                }
+            }
+            Change::Rating(element, amps) => self.ratings.push((element, amps)),
+            Change::Ails(element, ailment) => self.ailments.push((element, ailment)),
+            // Steady states have no delays to lose.
+            Change::NoDelay(_) => {}
+        }
+    }
+
+    /// Drives a current from `black` to `red` through the meter: a diode range, an ohmmeter.
+    pub(super) fn drive(&mut self, red: NodeId, black: NodeId, amps: f64) {
+        self.driven = Some((red, black, amps));
+        self.stir(5, red.index(), amps);
+    }
+
+    /// Takes the volts out of every source.
+    pub(super) fn silence(&mut self, circuit: &Circuit) {
+        for (id, e) in circuit.elements() {
+            let source = match e.kind {
+                ElementKind::Diode { volts } => volts < 0.0,
+                other => other.emf().is_some(),
+            };
+            if source {
+                self.volts[id.index()] = 0.0;
+                self.stir(1, id.index(), 0.0);
+            }
+        }
+    }
+
+    /// Runs a conductance between two nodes that the solver was built to have joined.
+    fn join(&mut self, pair: (NodeId, NodeId), siemens: f64) {
+        self.joined.push(pair);
+        self.extra.push(siemens);
+        self.stir(3, self.extra.len(), siemens);
+    }
+
+    /// Puts a contact where its delay has it; `None` lets its actuator decide again.
+    pub(super) fn lag(&mut self, circuit: &Circuit, contact: usize, made: Option<bool>) {
+        self.contacts[contact].lagging = made;
+        self.refresh(circuit, contact);
+    }
+
+    /// What ails an element.
+    pub(super) fn ails(&self, element: ElementId, ailment: Ailment) -> bool {
+        self.ailments.contains(&(element, ailment))
+    }
+
+    /// The current that blows a fuse, where it is not of the rating drawn.
+    pub(super) fn rating(&self, element: ElementId) -> Option<f64> {
+        self.ratings.iter().find(|(e, _)| *e == element).map(|(_, amps)| *amps)
+    }
+
+    /// The share of its pull that a coil's shorted turns leave it.
+    pub(super) fn pull(&self, coil: usize) -> f64 {
+        self.pull.iter().find(|(c, _)| *c == coil).map_or(1.0, |(_, share)| *share)
+    }
+
+    /// Ways that changes added: to the reference, and between two nodes; in siemens.
+    pub(super) fn added(&self) -> impl Iterator<Item = (NodeId, NodeId, f64)> {
+        let grounded = self.to_ground.iter().map(|(n, g)| (NodeId(*n), NodeId::REFERENCE, *g));
+        let joined = self.joined.iter().zip(&self.extra).map(|((a, b), g)| (*a, *b, *g));
+        grounded.chain(joined)
+    }
+
+    /// The condition it is a setting of.
+    pub fn condition(&self) -> &Condition {
+        &self.condition
+    }
+
+    /// What its actuator says of a contact, delays and faults apart; of one that coils move, with
+    /// these pulled.
+    pub(super) fn actuated(&self, contact: usize, of: &Contact, pulled: u64) -> bool {
+        match &of.actuator {
+            Actuator::Coils(expression) => super::model::coils_make(expression, pulled),
+            Actuator::Plunger { plunger, normally } => {
+                self.pressed[plunger.index()] == (*normally == Normally::Open)
+            }
+            Actuator::Control(_) => self.contacts[contact].made,
         }
     }
 
     /// Hangs a resistance between two nodes that the solver was built to have joined.
     pub fn attach(&mut self, ohms: f64) {
         self.extra.push(1.0 / ohms);
-        self.stir(3, self.extra.len(), ohms);
+        self.stir(4, self.extra.len(), ohms);
     }
 
     fn set(&mut self, circuit: &Circuit, element: ElementId, siemens: f64) {
@@ -162,6 +321,19 @@ impl Setting {
         self.conductance[element.index()]
     }
 
+    /// The same with these relays pulled.
+    pub fn siemens_with(&self, circuit: &Circuit, element: ElementId, relays: Relays) -> f64 {
+        match circuit.element(element).kind {
+            ElementKind::Contact(c) => match &circuit.contacts[c] {
+                of if matches!(of.actuator, Actuator::Coils(_)) => {
+                    self.relay_contact(c, of, relays.0)
+                }
+                _ => self.siemens(element),
+            },
+            _ => self.siemens(element),
+        }
+    }
+
     /// A battery's volts at rest or a diode's threshold.
     pub fn volts(&self, element: ElementId) -> f64 {
         self.volts[element.index()]
@@ -169,15 +341,15 @@ impl Setting {
 
     fn refresh(&mut self, circuit: &Circuit, contact: usize) {
         let c = self.contacts[contact];
-        let made = c.stuck.unwrap_or(c.made);
+        let made = c.stuck.or(c.lagging).unwrap_or(c.made);
         self.conductance[circuit.contacts[contact].element.index()] =
             if made { c.siemens } else { 0.0 };
     }
 
-    /// A relay contact's conductance with its coil pulled or not.
-    pub(super) fn relay_contact(&self, contact: usize, normally: Normally, pulled: bool) -> f64 {
+    /// A relay contact's conductance with these coils pulled.
+    pub(super) fn relay_contact(&self, contact: usize, of: &Contact, pulled: u64) -> f64 {
         let c = self.contacts[contact];
-        let made = c.stuck.unwrap_or(pulled == (normally == Normally::Open));
+        let made = c.stuck.or(c.lagging).unwrap_or_else(|| of.made_by_coils(pulled));
         if made { c.siemens } else { 0.0 }
     }
 }

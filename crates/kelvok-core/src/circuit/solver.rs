@@ -11,8 +11,8 @@
 
 use super::lane::Lane;
 use super::program::Workspace;
-use super::{Actuator, Circuit, ElementId, ElementKind, NodeId, Program, Setting};
-use crate::machine::{FUSE_BLOWS_AT, Normally};
+use super::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Program, Setting};
+use crate::machine::FUSE_BLOWS_AT;
 
 /// Which coils have pulled in: bit `c` stands for coil `c`.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -38,6 +38,9 @@ struct Standing {
     diodes: u64,
     diode_turns: u32,
     blown: u64,
+    /// Batteries that current runs into, bit by bit in the order of `batteries`.
+    charging: u64,
+    charge_turns: u32,
     settled: bool,
 }
 
@@ -50,6 +53,8 @@ impl Standing {
             diodes: 0,
             diode_turns: 0,
             blown: 0,
+            charging: 0,
+            charge_turns: 0,
             settled: false,
         }
     }
@@ -89,10 +94,16 @@ pub struct Solver<'c, L: Lane = f64> {
     /// Volts by source, in the order of `sources`.
     emf: Vec<L>,
     standing: Vec<Standing>,
-    /// Contacts that coils move: contact, element, coil, sense.
-    relay_contacts: Vec<(usize, usize, usize, Normally)>,
+    /// Contacts that coils move: contact and element.
+    relay_contacts: Vec<(usize, usize)>,
     sources: Vec<usize>,
+    /// Batteries that can be charged: element and the siemens that stand in the way.
+    batteries: Vec<(usize, f64)>,
+    /// For every coil that lends its volts to another: itself and that other.
+    assists: Vec<(usize, usize)>,
     diodes: Vec<usize>,
+    /// Volts by diode, in the order of `diodes`.
+    thresholds: Vec<L>,
     /// Rated fuses: element and the current that blows it.
     fuses: Vec<(usize, f64)>,
     /// What the still part of each lane was last loaded with, and whether it has been solved.
@@ -109,13 +120,25 @@ impl<'c, L: Lane> Solver<'c, L> {
         Self::build(circuit, std::borrow::Cow::Borrowed(circuit.program()), 0)
     }
 
+    /// A solver for settings with these changes: with room for what they join.
+    pub fn for_changes(circuit: &'c Circuit, changes: &[Change]) -> Self {
+        Self::for_changes_with(circuit, changes, &[])
+    }
+
+    /// The same with something hung between these pairs of nodes besides.
+    pub fn for_changes_with(
+        circuit: &'c Circuit,
+        changes: &[Change],
+        pairs: &[(NodeId, NodeId)],
+    ) -> Self {
+        let joins = changes.iter().flat_map(|c| c.joins(circuit));
+        let all: Vec<_> = joins.chain(pairs.iter().copied()).collect();
+        if all.is_empty() { Self::new(circuit) } else { Self::with_extra(circuit, &all) }
+    }
+
     /// A solver for the circuit with something hung between these pairs of nodes.
     pub fn with_extra(circuit: &'c Circuit, pairs: &[(NodeId, NodeId)]) -> Self {
-        let own = circuit.elements.iter().map(|e| (e.a, e.b));
-        let all: Vec<_> = own.chain(pairs.iter().copied()).collect();
-        let moves: Vec<_> = circuit.elements.iter().map(|e| e.moves()).collect();
-        let moves: Vec<_> = moves.into_iter().chain(pairs.iter().map(|_| false)).collect();
-        let program = Program::build(circuit.node_count(), &all, &moves);
+        let program = circuit.program_with(pairs);
         Self::build(circuit, std::borrow::Cow::Owned(program), pairs.len())
     }
 
@@ -126,14 +149,22 @@ impl<'c, L: Lane> Solver<'c, L> {
         };
         let relay_contacts =
             circuit.contacts.iter().enumerate().filter_map(|(i, c)| match c.actuator {
-                Actuator::Coil { coil, normally } => Some((i, c.element.index(), coil, normally)),
+                Actuator::Coils(_) => Some((i, c.element.index())),
                 _ => None,
             });
+        let batteries = circuit.elements().filter_map(|(id, e)| match e.kind {
+            ElementKind::Source { charge_ohms: Some(ohms), .. } => Some((id.index(), 1.0 / ohms)),
+            _ => None,
+        });
+        let assists =
+            circuit.coils.iter().enumerate().filter_map(|(c, coil)| Some((c, coil.assists?)));
+        let extra = extra + circuit.found_pairs().len();
+        let diodes = of_kind(|k| matches!(k, ElementKind::Diode { .. }));
         let fuses = circuit.elements().filter_map(|(id, e)| match e.kind {
             ElementKind::Fuse { rating: Some(amps) } => Some((id.index(), amps * FUSE_BLOWS_AT)),
             _ => None,
         });
-        let sources = of_kind(|k| matches!(k, ElementKind::Source { .. }));
+        let sources = of_kind(|k| k.emf().is_some());
         Self {
             work: program.workspace(),
             program,
@@ -142,7 +173,10 @@ impl<'c, L: Lane> Solver<'c, L> {
             standing: vec![Standing::new(); L::WIDTH],
             relay_contacts: relay_contacts.collect(),
             sources,
-            diodes: of_kind(|k| matches!(k, ElementKind::Diode { .. })),
+            batteries: batteries.collect(),
+            assists: assists.collect(),
+            thresholds: vec![L::ZERO; diodes.len()],
+            diodes,
             fuses: fuses.collect(),
             still: vec![None; L::WIDTH],
             fresh: false,
@@ -182,7 +216,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         self.load(0, setting);
         loop {
             self.factor(&[setting]);
-            if !self.step_diodes(0, setting) {
+            if !self.step_diodes(0, setting) && !self.step_batteries(0, setting) {
                 return;
             }
         }
@@ -190,33 +224,76 @@ impl<'c, L: Lane> Solver<'c, L> {
 
     /// Puts a setting's conductances into a lane, relays and diodes as the lane has them.
     fn load(&mut self, lane: usize, setting: &Setting) {
-        if self.still[lane] == Some(setting.still) {
+        // A setting whose changes join nodes needs a solver that has room for that.
+        debug_assert_eq!(self.conductance.len(), setting.conductance.len() + setting.extra.len());
+        if !self.batteries.is_empty() && setting.condition().engine >= super::Engine::Running {
+            // The likelier way round is tried first.
+            self.standing[lane].charging = u64::MAX;
+        }
+        let still = setting.still ^ self.standing[lane].charging.wrapping_mul(0x9e37_79b9);
+        if self.still[lane] == Some(still) {
             for element in &self.program.moving {
                 self.conductance[*element].set(lane, setting.conductance[*element]);
             }
         } else {
-            self.still[lane] = Some(setting.still);
+            self.still[lane] = Some(still);
             self.fresh = false;
             let all = setting.conductance.iter().chain(&setting.extra);
             for (slot, g) in self.conductance.iter_mut().zip(all) {
                 slot.set(lane, *g);
             }
+            self.set_batteries(lane, setting);
             for (emf, element) in self.emf.iter_mut().zip(&self.sources) {
                 emf.set(lane, setting.volts[*element]);
             }
         }
-        for element in &self.diodes {
+        for (element, threshold) in self.diodes.iter().zip(&mut self.thresholds) {
             self.conductance[*element].set(lane, 0.0);
+            threshold.set(lane, setting.volts[*element]);
         }
         self.set_relays(lane, setting);
     }
 
     fn set_relays(&mut self, lane: usize, setting: &Setting) {
-        let relays = Relays(self.standing[lane].relays());
-        for (contact, element, coil, normally) in &self.relay_contacts {
-            let g = setting.relay_contact(*contact, *normally, relays.pulled(*coil));
+        let relays = self.standing[lane].relays();
+        for (contact, element) in &self.relay_contacts {
+            let g = setting.relay_contact(*contact, &self.circuit.contacts[*contact], relays);
             self.conductance[*element].set(lane, g);
         }
+    }
+
+    fn set_batteries(&mut self, lane: usize, setting: &Setting) {
+        for (i, (element, charge)) in self.batteries.iter().enumerate() {
+            let discharge = setting.conductance[*element];
+            let charging = self.standing[lane].charging >> i & 1 == 1;
+            let g = if charging { discharge.min(*charge) } else { discharge };
+            self.conductance[*element].set(lane, g);
+        }
+    }
+
+    /// Turns a battery round that current runs into, or out of again; true if any turned.
+    fn step_batteries(&mut self, lane: usize, setting: &Setting) -> bool {
+        if self.batteries.is_empty() || self.standing[lane].charge_turns > 4 {
+            return false;
+        }
+        let mut turned = 0;
+        for (i, (element, _)) in self.batteries.iter().enumerate() {
+            let into = -self.amps(lane, ElementId(*element as u16));
+            let charging = self.standing[lane].charging >> i & 1 == 1;
+            if (charging && into < -1e-9) || (!charging && into > 1e-9) {
+                turned |= 1 << i;
+            }
+        }
+        if turned == 0 {
+            return false;
+        }
+        self.standing[lane].charging ^= turned;
+        self.standing[lane].charge_turns += 1;
+        self.set_batteries(lane, setting);
+        // The wires are as they were, but not the battery behind them.
+        self.still[lane] = None;
+        self.fresh = false;
+        true
     }
 
     fn factor(&mut self, settings: &[&Setting]) {
@@ -229,10 +306,9 @@ impl<'c, L: Lane> Solver<'c, L> {
             let standing = &self.standing[lane];
             for (d, element) in self.diodes.iter().enumerate() {
                 let e = &self.circuit.elements[*element];
-                if let ElementKind::Diode { volts } = e.kind
-                    && standing.diodes >> d & 1 == 1
-                {
+                if standing.diodes >> d & 1 == 1 {
                     // The threshold holds back what comes in at the anode.
+                    let volts = settings[lane].volts[*element];
                     let amps = self.conductance[*element].get(lane) * volts;
                     inject(&mut self.work, e.a, lane, amps);
                     inject(&mut self.work, e.b, lane, -amps);
@@ -263,6 +339,12 @@ impl<'c, L: Lane> Solver<'c, L> {
                 inject(&mut self.work, e.a, lane, -amps);
             }
         }
+        for (lane, setting) in settings.iter().enumerate().take(L::WIDTH) {
+            if let Some((red, black, amps)) = setting.driven {
+                inject(&mut self.work, red, lane, amps);
+                inject(&mut self.work, black, lane, -amps);
+            }
+        }
         self.program.solve_still(&mut self.work);
     }
 
@@ -272,8 +354,9 @@ impl<'c, L: Lane> Solver<'c, L> {
             return true;
         }
         if self.step_diodes(lane, setting)
+            || self.step_batteries(lane, setting)
             || self.step_relays(lane, setting)
-            || self.blow_fuses(lane)
+            || self.blow_fuses(lane, setting)
         {
             return false;
         }
@@ -289,9 +372,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         let mut turned = false;
         for (d, element) in self.diodes.iter().enumerate() {
             let e = &self.circuit.elements[*element];
-            let ElementKind::Diode { volts } = e.kind else {
-                continue;
-            };
+            let volts = setting.volts[*element];
             let across = self.volts_between(lane, e.a, e.b);
             let on = self.standing[lane].diodes >> d & 1 == 1;
             // A diode with nothing behind it sits at its threshold without a current: leave it.
@@ -318,9 +399,12 @@ impl<'c, L: Lane> Solver<'c, L> {
         let before = self.standing[lane].relays();
         let mut after = 0;
         for (c, coil) in self.circuit.coils.iter().enumerate() {
-            let e = self.circuit.element(coil.element);
-            let open = self.conductance[coil.element.index()].get(lane) == 0.0;
-            let volts = if open { 0.0 } else { self.volts_between(lane, e.a, e.b).abs() };
+            if coil.assists.is_some() {
+                continue;
+            }
+            let lent = self.assists.iter().filter(|(_, other)| *other == c);
+            let lent: f64 = lent.map(|(own, _)| self.coil_volts(lane, *own, setting)).sum();
+            let volts = (self.coil_volts(lane, c, setting) + lent).abs();
             let pulled = match before >> c & 1 {
                 1 => volts > coil.drops_out,
                 _ => volts >= coil.pulls_in,
@@ -347,10 +431,23 @@ impl<'c, L: Lane> Solver<'c, L> {
         true
     }
 
-    fn blow_fuses(&mut self, lane: usize) -> bool {
+    /// Volts that pull at a coil: none if it is open, a share of those across it if turns are
+    /// shorted.
+    fn coil_volts(&self, lane: usize, coil: usize, setting: &Setting) -> f64 {
+        let element = self.circuit.coils[coil].element;
+        let e = self.circuit.element(element);
+        if self.conductance[element.index()].get(lane) == 0.0 {
+            return 0.0;
+        }
+        self.volts_between(lane, e.a, e.b) * setting.pull(coil)
+    }
+
+    fn blow_fuses(&mut self, lane: usize, setting: &Setting) -> bool {
         let mut any = false;
         for (f, (element, amps)) in self.fuses.iter().enumerate() {
-            if self.amps(lane, ElementId(*element as u16)).abs() > *amps {
+            let id = ElementId(*element as u16);
+            let amps = setting.rating(id).map_or(*amps, |rating| rating * FUSE_BLOWS_AT);
+            if self.amps(lane, id).abs() > amps {
                 self.standing[lane].blown |= 1 << f;
                 self.conductance[*element].set(lane, 0.0);
                 any = true;
@@ -381,8 +478,13 @@ impl<'c, L: Lane> Solver<'c, L> {
         let g = self.conductance[element.index()].get(lane);
         let across = self.volts_between(lane, e.a, e.b);
         match e.kind {
-            ElementKind::Source { .. } => g * (across + self.emf_of(lane, element.index())),
-            ElementKind::Diode { volts } if g > 0.0 => g * (across - volts),
+            ElementKind::Source { .. } | ElementKind::Winding { .. } => {
+                g * (across + self.emf_of(lane, element.index()))
+            }
+            ElementKind::Diode { .. } if g > 0.0 => {
+                let diode = self.diodes.iter().position(|d| *d == element.index());
+                g * (across - diode.map_or(0.0, |d| self.thresholds[d].get(lane)))
+            }
             _ => g * across,
         }
     }
@@ -390,6 +492,11 @@ impl<'c, L: Lane> Solver<'c, L> {
     fn emf_of(&self, lane: usize, element: usize) -> f64 {
         let source = self.sources.iter().position(|e| *e == element);
         source.map_or(0.0, |s| self.emf[s].get(lane))
+    }
+
+    /// An element's conductance as solved, in siemens.
+    pub fn siemens(&self, lane: usize, element: ElementId) -> f64 {
+        self.conductance[element.index()].get(lane)
     }
 
     /// Whether an element conducts at all.

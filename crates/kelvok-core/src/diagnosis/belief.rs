@@ -56,7 +56,7 @@ impl Belief {
             .elements
             .iter()
             .find_map(|e| match e.kind {
-                ElementKind::Source { emf } => Some(emf),
+                ElementKind::Source { emf, .. } => Some(emf),
                 _ => None,
             })
             .unwrap_or(BATTERY_VOLTS);

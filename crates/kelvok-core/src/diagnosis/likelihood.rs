@@ -123,6 +123,26 @@ pub(super) fn fit_reading(
             let sure = if LampState::at(volts) == read { 0.95 } else { 0.025 };
             Fit { honest: sure, slip: if read == LampState::Out { 0.8 } else { 0.1 } }
         }
+        (Reading::Lit(read), Predicted::Lit(mean)) => {
+            let sure = if read == mean { 0.95 } else { 0.05 };
+            Fit { honest: sure, slip: if read { 0.2 } else { 0.8 } }
+        }
+        (Reading::AcVolts(read), Predicted::AcVolts(mean)) => {
+            // A stator's volts go with the engine's speed, which nobody holds exactly.
+            let spread = 0.15 * mean + 0.2;
+            let off = (read - mean) / spread;
+            let honest = (-off * off / 2.0).exp() / (spread * TAU.sqrt());
+            Fit { honest, slip: 1.0 / 40.0 }
+        }
+        (Reading::Drop(read), Predicted::Drop(mean)) => {
+            let honest = match (read, mean) {
+                (None, None) => 0.9,
+                // A diode's own drop is not in the prediction.
+                (Some(read), Some(mean)) if read >= mean - 0.05 => 0.5,
+                _ => 0.02,
+            };
+            Fit { honest, slip: 0.3 }
+        }
         // Ohms taken where the circuit would be live say nothing that can be trusted.
         _ => Fit { honest: 0.05, slip: 0.05 },
     }

@@ -215,7 +215,7 @@ impl Classes {
             Predicted::Ohms(ohms) => {
                 Some((ohms.map_or(f64::INFINITY, |o| (o + LEADS_OHMS).ln()), true))
             }
-            Predicted::Buzz(_) | Predicted::LampVolts(_) | Predicted::Refused => None,
+            _ => None,
         };
         let values: Option<Vec<_>> = predictions.iter().map(scale).collect();
         let values = values?;

@@ -5,7 +5,10 @@ use crate::circuit::{
     Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, NodeId, Refusal, Relays,
     Setting, Solver, ohms,
 };
-use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS};
+use crate::machine::{
+    BUZZER_OHMS, DIODE_RANGE_AMPS, DIODE_RANGE_VOLTS, LED_LAMP_OHMS, LED_LAMP_VOLTS,
+    LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS,
+};
 
 /// An instrument put between two nodes.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -26,6 +29,10 @@ pub(super) enum Predicted {
     Ohms(Option<f64>),
     Buzz(bool),
     LampVolts(f64),
+    /// Volts above which a meter shows over range; ohms times a milliampere below.
+    Drop(Option<f64>),
+    Lit(bool),
+    AcVolts(f64),
     /// Ohms would be refused: the circuit is live there.
     Refused,
 }
@@ -80,7 +87,7 @@ impl<'c> Predictor<'c> {
     }
 
     pub fn crank(&self) -> Crank {
-        Crank::of(self.circuit, &self.solver)
+        Crank::of(self.circuit, &self.solver, &self.now)
     }
 
     /// Current through an element.
@@ -137,6 +144,25 @@ impl<'c> Predictor<'c> {
             Instrument::TestLamp => {
                 let behind = self.solver.resistance(0, probe.red, probe.black).unwrap_or(0.0);
                 Predicted::LampVolts(volts * TEST_LAMP_OHMS / (TEST_LAMP_OHMS + behind))
+            }
+            Instrument::LedLamp => {
+                let behind = self.solver.resistance(0, probe.red, probe.black).unwrap_or(0.0);
+                let amps = (volts.abs() - LED_LAMP_VOLTS) / (LED_LAMP_OHMS + behind);
+                Predicted::Lit(amps >= LED_LIGHTS_AMPS)
+            }
+            // Alternating volts stand on a stator's own leads, which float.
+            Instrument::AcVoltmeter => {
+                let floats = pieces[probe.red.index()] != 0;
+                Predicted::AcVolts(if floats { volts.abs() } else { 0.0 })
+            }
+            Instrument::DiodeRange => {
+                match ohms(&self.solver, self.circuit, 0, probe.red, probe.black) {
+                    Err(Refusal::Live { .. }) => Predicted::Refused,
+                    Ok(ohms) => {
+                        let volts = ohms.map(|o| o * DIODE_RANGE_AMPS);
+                        Predicted::Drop(volts.filter(|v| *v <= DIODE_RANGE_VOLTS))
+                    }
+                }
             }
             Instrument::Ohmmeter | Instrument::Buzzer => {
                 match ohms(&self.solver, self.circuit, 0, probe.red, probe.black) {

@@ -36,5 +36,6 @@ pub(super) fn prior(circuit: &Circuit, fault: &Fault) -> f64 {
         (BatteryFlat, ..) => 1.5,
         (BatteryWeak, ..) => 1.2,
         (ShortToGround, ..) => 0.15,
+        _ => 0.1,
     }
 }

@@ -34,6 +34,9 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
         Instrument::Ohmmeter => "0.3 or OL",
         Instrument::Buzzer => "buzz or silent",
         Instrument::TestLamp => "bright, dim or out",
+        Instrument::LedLamp => "lit or dark",
+        Instrument::AcVoltmeter => "28.5",
+        Instrument::DiodeRange => "0.55 or OL",
     };
     let trimmed = text.trim();
     if trimmed.is_empty() {
@@ -58,6 +61,21 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
             "dim" => Ok(Reading::Lamp(LampState::Dim)),
             "out" | "dark" | "off" => Ok(Reading::Lamp(LampState::Out)),
             _ => Err(wrong()),
+        },
+        Instrument::LedLamp => match lower.as_str() {
+            "lit" | "on" | "bright" => Ok(Reading::Lit(true)),
+            "dark" | "out" | "off" => Ok(Reading::Lit(false)),
+            _ => Err(wrong()),
+        },
+        Instrument::DiodeRange => match number(&lower, &["v", "volts", "volt"], &[("m", 1e-3)]) {
+            _ if over_range(&lower) => Ok(Reading::Drop(None)),
+            Some(volts) if (0.0..=3.0).contains(&volts) => Ok(Reading::Drop(Some(volts))),
+            _ => Err(wrong()),
+        },
+        Instrument::AcVoltmeter => match number(&lower, &["vac", "v", "volts", "volt"], &[]) {
+            Some(volts) if (0.0..=200.0).contains(&volts) => Ok(Reading::AcVolts(volts)),
+            Some(volts) => Err(ReadingError::ImpossibleVolts { value: volts.to_string() }),
+            None => Err(wrong()),
         },
         Instrument::Voltmeter => {
             if over_range(&lower) {

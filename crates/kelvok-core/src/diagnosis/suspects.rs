@@ -1,9 +1,26 @@
 //! What may be wrong: suspects, their sizes, and the unit that cures each.
 
 use super::priors::{NOTHING_WRONG, prior};
-use crate::circuit::{Change, Circuit, ElementId, ElementKind, Fault, PlungerId, single_faults};
+use crate::circuit::{
+    Change, Circuit, ElementId, ElementKind, Fault, FaultMode, PlungerId, single_faults,
+};
 use crate::interlock::{LayOutError, Track};
 use std::collections::BTreeSet;
+
+/// The ways to fail that suspects are drawn from: those that show in the feed of a circuit and
+/// join nothing that was apart.
+const MODES: [FaultMode; 10] = [
+    FaultMode::Open,
+    FaultMode::StuckMade,
+    FaultMode::HighResistance,
+    FaultMode::FuseBlown,
+    FaultMode::ConnectorApart,
+    FaultMode::LinkageShort,
+    FaultMode::LinkageHolds,
+    FaultMode::BatteryFlat,
+    FaultMode::BatteryWeak,
+    FaultMode::ShortToGround,
+];
 
 /// What is repaired or replaced: a verdict is a set of these.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -77,7 +94,7 @@ impl Suspects {
             prior: NOTHING_WRONG,
             elements: Vec::new(),
         }];
-        for fault in single_faults(circuit) {
+        for fault in single_faults(circuit).into_iter().filter(|f| MODES.contains(&f.mode)) {
             let elements = seat(circuit, &fault);
             if elements.iter().any(|e| scope.contains(e)) {
                 let unit = unit(circuit, &fault, &elements);

@@ -1,9 +1,26 @@
-//! How the machine decides: ways through its circuits, and the contacts that make or break them.
+//! How the machine decides: ways through its circuits, the contacts that make or break them, what
+//! every combination of controls comes to, and whether the interlocks do their duty.
 
+mod behavior;
+mod cover;
+mod duties;
+mod fault_sheet;
+mod ladder;
 mod moves;
 mod paths;
+mod reasons;
+mod sentences;
+mod table;
 mod track;
 
-pub use moves::nearest_complete;
+pub use behavior::{Behavior, Judge};
+pub use cover::{Cube, Value, agrees, minimal_cover};
+pub use duties::{DutyProof, prove_duties};
+pub use fault_sheet::{Effect as FaultEffect, FaultRow, FaultSheet, Verdict};
+pub use ladder::{Ladder, Rung};
+pub use moves::{Fix, blocked_by, fewest_moves, nearest_complete};
 pub use paths::{Path, paths};
+pub use reasons::{Asked, Reason, reasons};
+pub use sentences::{Clause, Effect, Sentence, phrase, sentences};
+pub use table::{InterlockTable, MOST_COMBINATIONS, TooManyCombinations};
 pub use track::{LayOutError, Piece, Track};

@@ -39,6 +39,8 @@ pub enum LayOutError {
     Unknown(String),
     #[error("no way leads through the {0} circuit")]
     NoWay(String),
+    #[error("the {0} circuit feeds nothing: it is a kill circuit")]
+    NoLoad(String),
 }
 
 /// A fork of more whole paths than this is cut off.
@@ -59,7 +61,8 @@ impl Track {
         let no_way = || LayOutError::NoWay(named.name.clone());
         let end = |address: &str| circuit.terminal(address).map_err(|_| no_way());
         let (from, to) = (end(&named.from)?, end(&named.to)?);
-        let load = circuit.element_named(&named.load).map_err(|_| no_way())?;
+        let load = named.load.as_ref().ok_or_else(|| LayOutError::NoLoad(named.name.clone()))?;
+        let load = circuit.element_named(load).map_err(|_| no_way())?;
         let element = circuit.element(load);
         // The feed may reach either side of the load; the written order goes first.
         for (near, far) in [(element.a, element.b), (element.b, element.a)] {

@@ -48,3 +48,55 @@ pub const CLUTCH_PULLS_IN_VOLTS: f64 = 9.0;
 pub const REPLACE_MINUTES: f64 = 20.0;
 /// Minutes between two places where the machine does not say.
 pub const TRAVEL_MINUTES: f64 = 0.5;
+/// What stands in the way of current into a battery, in ohms: some 3 A at 14.2 V into a full one.
+pub const BATTERY_CHARGE_OHMS: f64 = 0.4;
+/// Volts a regulator holds at its output, and the ohms behind them.
+pub const CHARGE_VOLTS: f64 = 14.4;
+pub const REGULATOR_OHMS: f64 = 0.04;
+/// A regulator's input between its stator leads, in ohms, and the volts at which it wakes.
+pub const REGULATOR_INPUT_OHMS: f64 = 60.0;
+pub const REGULATOR_WAKES_VOLTS: f64 = 10.0;
+/// A permanent-magnet alternator at governed speed: open-circuit volts rms, ohms of its winding.
+pub const STATOR_VOLTS: f64 = 28.0;
+pub const STATOR_OHMS: f64 = 0.3;
+/// Starter-generator: ohms as a motor, ohms of the field, volts left in the iron.
+pub const GENERATOR_MOTOR_OHMS: f64 = 0.09;
+pub const GENERATOR_FIELD_OHMS: f64 = 5.0;
+pub const RESIDUAL_VOLTS: f64 = 2.0;
+/// A 12 V ignition coil made for use without ballast, in ohms.
+pub const IGNITION_COIL_OHMS: f64 = 3.2;
+/// A battery ignition sparks from this share of 12 V across coil, weakly from the second share.
+pub const COIL_SPARK_SHARES: [f64; 2] = [0.5, 0.3];
+/// Breaker points, made, in ohms.
+pub const POINTS_OHMS: f64 = 0.05;
+/// An ammeter in line, in ohms; its needle moves from this many amperes.
+pub const AMMETER_OHMS: f64 = 0.003;
+pub const AMMETER_MOVES_AMPS: f64 = 1.0;
+/// Capacitor-discharge module, kill lead to its own ground: as the two figures above.
+pub const CDI_KILLED_UP_TO_OHMS: f64 = 50.0;
+pub const CDI_DOUBTFUL_UP_TO_OHMS: f64 = 20_000.0;
+/// A clutch, and copper in general, hot from work: its ohms over those cold.
+pub const HOT_COPPER: f64 = 1.25;
+/// A clutch whose gap has worn wide pulls in near this, in volts.
+pub const WIDE_GAP_PULLS_IN_VOLTS: f64 = 13.0;
+/// A fuel solenoid opens from this, in volts.
+pub const FUEL_SOLENOID_VOLTS: f64 = 8.0;
+/// A pin in its neighbor's cavity, in ohms.
+pub const SWAP_OHMS: f64 = 0.003;
+/// Kill port of an ignition module, lead to body, in ohms: a winding; some hundred; a diode's way
+/// back.
+pub const KILL_WINDING_OHMS: f64 = 1.0;
+pub const KILL_RESISTIVE_OHMS: f64 = 400.0;
+pub const KILL_DIODE_BACK_OHMS: f64 = 50_000.0;
+/// A filament lamp of 21 W, for a load in place of a coil, in ohms.
+pub const LAMP_21_W_OHMS: f64 = 7.0;
+/// A clear light-emitting test lamp: its resistor in ohms, its threshold in volts, the current
+/// from which it lights, in amperes.
+pub const LED_LAMP_OHMS: f64 = 1000.0;
+pub const LED_LAMP_VOLTS: f64 = 1.8;
+pub const LED_LIGHTS_AMPS: f64 = 0.002;
+/// The diode range of a meter: test current in amperes, volts above which it shows over range.
+pub const DIODE_RANGE_AMPS: f64 = 0.001;
+pub const DIODE_RANGE_VOLTS: f64 = 2.5;
+/// A pair of test leads, in ohms; shown unless zeroed.
+pub const LEAD_OHMS: f64 = 0.2;

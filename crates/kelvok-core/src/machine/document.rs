@@ -1,5 +1,6 @@
 //! The machine document, as written in `machines/*.json`. See `docs/machine-format.md`.
 
+use super::{AsFound, Drive, Duty, NormalUse, Part};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -30,6 +31,18 @@ pub struct MachineDocument {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub test_points: Vec<TestPoint>,
     pub circuits: Vec<NamedCircuit>,
+    /// How the engine is turned over, kept running and coupled to the blades.
+    #[serde(default)]
+    pub drive: Drive,
+    /// What the operator does with a sound machine, in order: parked, starting, mowing, ...
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub normal_use: Vec<NormalUse>,
+    /// What the interlocks are there for.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub duties: Vec<Duty>,
+    /// Changes that this very machine came with, such as a bypass made years ago.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub as_found: Vec<AsFound>,
 }
 
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
@@ -71,6 +84,9 @@ pub struct Control {
     pub positions: Vec<Position>,
     /// The position the machine stands in when parked.
     pub rest: String,
+    /// What stands between name and position in a sentence: "key *at* start". Nothing if not given.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub joined_by: Option<String>,
 }
 
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
@@ -82,158 +98,9 @@ pub struct Position {
     /// A momentary position springs back to this one when let go.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub returns_to: Option<String>,
-}
-
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum PartKind {
-    Battery,
-    Fuse,
-    KeySwitch,
-    /// Any other switch that a hand works directly: PTO, lights.
-    HandSwitch,
-    InterlockSwitch,
-    Solenoid,
-    Relay,
-    Starter,
-    IgnitionModule,
-    Clutch,
-    FuelSolenoid,
-    Lamp,
-    HourMeter,
-    Diode,
-    /// A plain load or resistor.
-    #[default]
-    Resistance,
-    /// A lug bolted to a body.
-    Ground,
-    /// A piece of metal that is one node: frame, engine block.
-    Body,
-    /// A plug: its cavities mate with terminals of another part.
-    Connector,
-    /// The fixed half of an in-line plug: terminals only.
-    Socket,
-}
-
-/// A part. Which fields it needs depends on its kind; `docs/machine-format.md` has the table.
-#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Part {
-    pub id: String,
-    pub kind: PartKind,
-    pub name: String,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub terminals: Vec<String>,
+    /// The position in a sentence, where name and position do not read well: "nobody in the seat".
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub place: Option<String>,
-    /// Ohms: internal (battery), element (fuse), winding (load), joint (connector, ground).
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub ohms: Option<f64>,
-    /// Tolerance of `ohms` as a fraction, e.g. 0.1.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub tolerance: Option<f64>,
-    /// Battery: open-circuit volts. Diode: forward threshold.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub volts: Option<f64>,
-    /// Fuse: rating. Starter: nominal cranking current. In amperes.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub amps: Option<f64>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub contacts: Vec<Contact>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub coils: Vec<Coil>,
-    /// How the machine's linkage works the plunger, apart from what the contacts do.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub plunger: Option<Plunger>,
-    /// Connector: cavity -> the terminal of another part that it mates with.
-    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
-    pub mates: BTreeMap<String, String>,
-    /// Ground: the body that the lug is bolted to. Ignition module: its own ground.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub body: Option<String>,
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub kill_port: Option<KillPort>,
-    /// The thing that is bought and fitted when this part is bad; the part itself if not given.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub unit: Option<String>,
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub price: Option<f64>,
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub replace_minutes: Option<f64>,
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub source: Option<Provenance>,
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub note: Option<String>,
-}
-
-/// One pole and throw: two terminals that are joined or not.
-#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Contact {
-    pub id: String,
-    /// What the trade calls it: "start pole".
-    pub name: String,
-    pub between: [String; 2],
-    /// Key switch: the control positions that make it, as an expression.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub made_when: Option<String>,
-    /// Interlock switch, relay, solenoid: its state with the plunger or coil released.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub normally: Option<Normally>,
-    /// Relay, solenoid: the coil that moves it, if there is more than one.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub coil: Option<String>,
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub ohms: Option<f64>,
-    /// The gate as the operator would say it: control name and position.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub gate: Option<Gate>,
-}
-
-#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Gate {
-    pub control: String,
-    pub position: String,
-}
-
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Normally {
-    Open,
-    Closed,
-}
-
-#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Coil {
-    pub id: String,
-    pub between: [String; 2],
-    pub ohms: f64,
-    /// Pulls in at this or more, in volts (current times the winding's actual ohms).
-    pub pulls_in: f64,
-    /// Drops out at this or less, in volts.
-    pub drops_out: f64,
-}
-
-#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Plunger {
-    /// The control positions in which the linkage presses it, as an expression.
-    pub pressed_when: String,
-    /// The linkage, in words: "rod from the brake pedal".
-    pub linkage: String,
-}
-
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum KillPort {
-    Winding,
-    Diode,
-    Resistive,
-    #[default]
-    Unknown,
+    pub says: Option<String>,
 }
 
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
@@ -298,7 +165,10 @@ pub struct TestPoint {
     pub unplugged: Option<String>,
 }
 
-/// A pair of ends with a load between them, so that screens can speak of "the start circuit".
+/// A pair of ends, so that screens can speak of "the start circuit".
+///
+/// With a load between them it is a feed; without one it is a kill circuit, from a kill lead to
+/// the metal that grounds it.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NamedCircuit {
@@ -306,6 +176,7 @@ pub struct NamedCircuit {
     pub name: String,
     pub from: String,
     /// A part with two terminals, or `part.coil`; the feed ends and the return begins here.
-    pub load: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub load: Option<String>,
     pub to: String,
 }

@@ -2,13 +2,17 @@
 
 mod defaults;
 mod document;
+mod duty;
 mod expression;
 mod library;
 mod parse;
+mod part;
 mod validate;
 
 pub use defaults::*;
 pub use document::*;
+pub use duty::*;
 pub use expression::{Expression, ExpressionError, Term};
 pub use library::{LIBRARY, Shipped};
 pub use parse::{Machine, Problem, json_schema};
+pub use part::*;

@@ -100,6 +100,9 @@ impl Reader {
         let places = take("places");
         let test_points = take("test_points");
         let circuits = take("circuits");
+        let normal_use = take("normal_use");
+        let duties = take("duties");
+        let as_found = take("as_found");
         let mut document: MachineDocument = self.item(value, "").unwrap_or_default();
         document.controls = self.list(controls, "controls");
         document.parts = self.list(parts, "parts");
@@ -108,6 +111,9 @@ impl Reader {
         document.places = self.list(places, "places");
         document.test_points = self.list(test_points, "test_points");
         document.circuits = self.list(circuits, "circuits");
+        document.normal_use = self.list(normal_use, "normal_use");
+        document.duties = self.list(duties, "duties");
+        document.as_found = self.list(as_found, "as_found");
         document
     }
 

@@ -1,0 +1,483 @@
+//! Faults: the ways in which things fail, and every single one of a machine.
+
+use super::{Ailment, Change, Circuit, ElementId, ElementKind, NodeId, PlungerId};
+use crate::machine::{PartKind, SHORT_OHMS};
+use serde::Serialize;
+
+/// How something fails, in the trade's terms.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum FaultMode {
+    /// Wire, joint, ground, coil or load open; a contact that never makes; a pin pushed back.
+    Open,
+    /// Open now and then: shaken, warm, wet.
+    Intermittent,
+    /// A contact that misses in part of its travel.
+    DeadSpot,
+    /// A contact that never breaks; welded.
+    StuckMade,
+    /// Corrosion, burnt contact, broken strands: log-uniform 0.3 to 300 ohm.
+    HighResistance,
+    FuseBlown,
+    /// A fuse of more amperes than the circuit is made for.
+    WrongFuse,
+    /// The whole plug worked loose.
+    ConnectorApart,
+    /// Two cavities of a plug pinned the wrong way round.
+    Swapped,
+    /// Water between two cavities of a plug.
+    Water,
+    /// The linkage does not reach the plunger; the switch itself is sound.
+    LinkageShort,
+    /// The linkage does not let the plunger go.
+    LinkageHolds,
+    /// A switch of the wrong kind fitted: normally open for normally closed.
+    WrongSwitch,
+    BatteryFlat,
+    /// Sulphated or low capacity: high internal resistance.
+    BatteryWeak,
+    BatteryReversed,
+    ShortToGround,
+    /// A wire that touches metal only once it is hot.
+    GroundWhenHot,
+    /// Two wires of a bundle chafed into each other.
+    ShortToNeighbor,
+    /// Two terminals of a switch joined in a position in which they should not be.
+    CrossFeed,
+    /// A coil with some of its turns shorted.
+    ShortedTurns,
+    /// Diode: conducts both ways. Load: shorted through.
+    Shorted,
+    /// An ignition module or coil that gives no spark.
+    Dead,
+    /// A module whose kill lead is grounded inside.
+    GroundedInside,
+    RegulatorDead,
+    Overcharge,
+    StatorGrounded,
+    /// A delay that no longer delays.
+    NoDelay,
+    /// A clutch that does not pull in for its gap.
+    WideGap,
+    /// A starter that spins alone.
+    NoDrive,
+    /// An engine that cannot be turned.
+    Seized,
+}
+
+impl FaultMode {
+    pub const ALL: [Self; 31] = {
+        use FaultMode::*;
+        [
+            Open,
+            Intermittent,
+            DeadSpot,
+            StuckMade,
+            HighResistance,
+            FuseBlown,
+            WrongFuse,
+            ConnectorApart,
+            Swapped,
+            Water,
+            LinkageShort,
+            LinkageHolds,
+            WrongSwitch,
+            BatteryFlat,
+            BatteryWeak,
+            BatteryReversed,
+            ShortToGround,
+            GroundWhenHot,
+            ShortToNeighbor,
+            CrossFeed,
+            ShortedTurns,
+            Shorted,
+            Dead,
+            GroundedInside,
+            RegulatorDead,
+            Overcharge,
+            StatorGrounded,
+            NoDelay,
+            WideGap,
+            NoDrive,
+            Seized,
+        ]
+    };
+
+    /// What a mechanic calls it.
+    pub fn plain(self) -> &'static str {
+        use FaultMode::*;
+        match self {
+            Open => "open",
+            Intermittent => "open at times",
+            DeadSpot => "dead spot in its travel",
+            StuckMade => "stuck made",
+            HighResistance => "high resistance",
+            FuseBlown => "blown",
+            WrongFuse => "fuse too big",
+            ConnectorApart => "plug apart",
+            Swapped => "two pins swapped",
+            Water => "water in the plug",
+            LinkageShort => "linkage does not reach it",
+            LinkageHolds => "linkage holds it",
+            WrongSwitch => "wrong switch fitted, NO for NC",
+            BatteryFlat => "flat",
+            BatteryWeak => "weak",
+            BatteryReversed => "connected the wrong way round",
+            ShortToGround => "short to ground",
+            GroundWhenHot => "short to ground when hot",
+            ShortToNeighbor => "short to its neighbor",
+            CrossFeed => "cross-feed",
+            ShortedTurns => "shorted turns",
+            Shorted => "shorted",
+            Dead => "no spark",
+            GroundedInside => "grounded inside",
+            RegulatorDead => "dead",
+            Overcharge => "overcharges",
+            StatorGrounded => "a leg grounded",
+            NoDelay => "delay missing",
+            WideGap => "gap worn wide",
+            NoDrive => "spins without taking the engine along",
+            Seized => "engine cannot be turned",
+        }
+    }
+
+    /// The parts it happens to.
+    pub fn applies_to(self) -> &'static str {
+        use FaultMode::*;
+        match self {
+            Open => "wires, joints, grounds, contacts, coils, loads, diodes",
+            Intermittent => "wires, joints, grounds",
+            DeadSpot | NoDelay => "contacts",
+            StuckMade => "contacts, relay and solenoid contacts",
+            HighResistance => "wires, joints, grounds, fuses, contacts",
+            FuseBlown | WrongFuse => "fuses, breakers",
+            ConnectorApart | Swapped | Water => "plugs of two cavities or more",
+            LinkageShort | LinkageHolds | WrongSwitch => "interlock switches",
+            BatteryFlat | BatteryWeak | BatteryReversed => "batteries",
+            ShortToGround | GroundWhenHot => "wires",
+            ShortToNeighbor => "wires of one bundle",
+            CrossFeed => "key and hand switches",
+            ShortedTurns => "coils, clutches, fuel solenoids",
+            Shorted => "diodes",
+            Dead => "ignition modules and coils",
+            GroundedInside => "ignition modules",
+            RegulatorDead | Overcharge => "regulators",
+            StatorGrounded => "stators",
+            WideGap => "electric clutches",
+            NoDrive | Seized => "starters",
+        }
+    }
+
+    /// Whether it lasts: an intermittent fault does, while it shows, what the lasting one does.
+    pub fn lasts(self) -> bool {
+        !matches!(self, Self::Intermittent | Self::DeadSpot)
+    }
+}
+
+/// One way for one thing to fail; how badly is chosen when its change is asked for.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Fault {
+    pub mode: FaultMode,
+    change: Change,
+}
+
+/// Ohms that stand for the bins of a log-uniform 0.3 to 300 ohm.
+const HIGH_OHMS: [f64; 6] = [0.53, 1.7, 5.3, 17.0, 53.0, 170.0];
+/// Volts that stand for a battery from half charged to dead.
+const FLAT_VOLTS: [f64; 4] = [12.0, 11.5, 10.5, 6.0];
+/// Internal ohms of a failing battery, some twice to hundreds of times the sound figure.
+const WEAK_OHMS: [f64; 5] = [0.03, 0.08, 0.25, 0.8, 4.0];
+/// Shares of a coil's turns that are shorted.
+const LOST_TURNS: [f64; 3] = [0.15, 0.4, 0.75];
+/// Water between two pins, in ohms.
+const WATER_OHMS: [f64; 2] = [300.0, 5000.0];
+/// What a regulator that does not regulate puts out, in volts.
+const OVERCHARGE_VOLTS: f64 = 16.5;
+/// What a stator with a leg grounded leaves its regulator, in volts.
+const GROUNDED_STATOR_VOLTS: f64 = 4.0;
+/// A fuse too big for its circuit, as a multiple of the rating drawn.
+const TOO_BIG: f64 = 2.0;
+
+impl Fault {
+    /// The sizes the fault comes in, equally likely; one that has no size comes in one.
+    pub fn magnitudes(&self) -> &'static [f64] {
+        match self.mode {
+            FaultMode::HighResistance => &HIGH_OHMS,
+            FaultMode::BatteryFlat => &FLAT_VOLTS,
+            FaultMode::BatteryWeak => &WEAK_OHMS,
+            FaultMode::ShortedTurns => &LOST_TURNS,
+            FaultMode::Water => &WATER_OHMS,
+            _ => &[0.0],
+        }
+    }
+
+    /// The change at one of the fault's magnitudes: ohms, volts or a share.
+    pub fn at(&self, magnitude: f64) -> Change {
+        match (self.mode, self.change) {
+            (FaultMode::HighResistance | FaultMode::BatteryWeak, Change::Ohms(e, _)) => {
+                Change::Ohms(e, magnitude)
+            }
+            (FaultMode::BatteryFlat, Change::Emf(e, _)) => Change::Emf(e, magnitude),
+            (FaultMode::ShortedTurns, Change::ShortedTurns(e, _)) => {
+                Change::ShortedTurns(e, magnitude)
+            }
+            (FaultMode::Water, Change::Join { ends, when, .. }) => {
+                Change::Join { ends, ohms: magnitude, when }
+            }
+            (_, change) => change,
+        }
+    }
+
+    /// The element it sits in, if it sits in one.
+    pub fn element(&self) -> Option<ElementId> {
+        match self.change {
+            Change::Open(e)
+            | Change::AtTimes(e)
+            | Change::Made(e)
+            | Change::Ohms(e, _)
+            | Change::Emf(e, _)
+            | Change::Swapped(e, _)
+            | Change::ShortedTurns(e, _)
+            | Change::NoDelay(e)
+            | Change::Rating(e, _)
+            | Change::Ails(e, _) => Some(e),
+            _ => None,
+        }
+    }
+
+    /// The connector that is apart.
+    pub fn connector(&self) -> Option<usize> {
+        match self.change {
+            Change::Apart(part) => Some(part),
+            _ => None,
+        }
+    }
+
+    /// The plunger whose linkage, or whose switch, is at fault.
+    pub fn plunger(&self) -> Option<PlungerId> {
+        match self.change {
+            Change::Pressed(plunger, _) | Change::Inverted(plunger) => Some(plunger),
+            _ => None,
+        }
+    }
+}
+
+/// Every single fault of the machine that the engine models, in document order.
+pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
+    let mut faults = Vec::new();
+    let mut add = |mode, change| faults.push(Fault { mode, change });
+    for (id, element) in circuit.elements() {
+        of_element(circuit, id, element, &mut add);
+    }
+    for (i, part) in circuit.document().parts.iter().enumerate() {
+        match part.kind {
+            PartKind::Connector if part.mates.len() > 1 => of_connector(circuit, i, &mut add),
+            PartKind::KeySwitch | PartKind::HandSwitch => cross_feeds(circuit, i, &mut add),
+            _ => {}
+        }
+    }
+    neighbors(circuit, &mut add);
+    for i in 0..circuit.plungers.len() {
+        let plunger = PlungerId(i as u16);
+        add(FaultMode::LinkageShort, Change::Pressed(plunger, false));
+        add(FaultMode::LinkageHolds, Change::Pressed(plunger, true));
+        add(FaultMode::WrongSwitch, Change::Inverted(plunger));
+    }
+    faults
+}
+
+fn of_element(
+    circuit: &Circuit,
+    id: ElementId,
+    element: &super::Element,
+    add: &mut impl FnMut(FaultMode, Change),
+) {
+    use FaultMode::*;
+    let open = Change::Open(id);
+    let high = Change::Ohms(id, HIGH_OHMS[0]);
+    let part = element.part.map(|p| circuit.part(p).kind);
+    let across = |ohms| Change::Join { ends: (element.a, element.b), ohms, when: None };
+    match element.kind {
+        ElementKind::Wire => {
+            add(Open, open);
+            add(Intermittent, Change::AtTimes(id));
+            add(HighResistance, high);
+            if element.a != NodeId::REFERENCE && element.b != NodeId::REFERENCE {
+                add(ShortToGround, Change::ShortToGround(element.a, SHORT_OHMS));
+                add(GroundWhenHot, Change::GroundWhenHot(element.a, SHORT_OHMS));
+            }
+        }
+        ElementKind::Joint | ElementKind::Ground => {
+            add(Open, open);
+            add(Intermittent, Change::AtTimes(id));
+            add(HighResistance, high);
+        }
+        ElementKind::Fuse { rating } => {
+            add(FuseBlown, open);
+            add(HighResistance, high);
+            if let Some(amps) = rating {
+                add(WrongFuse, Change::Rating(id, amps * TOO_BIG));
+            }
+        }
+        ElementKind::Contact(c) => {
+            add(Open, open);
+            add(DeadSpot, Change::AtTimes(id));
+            add(HighResistance, high);
+            add(StuckMade, Change::Made(id));
+            if circuit.contacts[c].timing.is_some() {
+                add(NoDelay, Change::NoDelay(id));
+            }
+        }
+        ElementKind::Coil(_) | ElementKind::Load => {
+            add(Open, open);
+            let wound = matches!(part, Some(PartKind::Clutch | PartKind::FuelSolenoid));
+            if wound || matches!(element.kind, ElementKind::Coil(_)) {
+                add(ShortedTurns, Change::ShortedTurns(id, LOST_TURNS[0]));
+            }
+            match part {
+                Some(PartKind::Clutch) => add(WideGap, Change::Ails(id, Ailment::WideGap)),
+                Some(PartKind::Starter) => {
+                    add(NoDrive, Change::Ails(id, Ailment::NoDrive));
+                    add(Seized, Change::Ails(id, Ailment::Seized));
+                }
+                Some(PartKind::IgnitionCoil) => add(Dead, Change::Ails(id, Ailment::Dead)),
+                _ => {}
+            }
+        }
+        ElementKind::Source { emf, .. } => {
+            add(BatteryFlat, Change::Emf(id, FLAT_VOLTS[0]));
+            add(BatteryWeak, Change::Ohms(id, WEAK_OHMS[0]));
+            add(BatteryReversed, Change::Emf(id, -emf));
+        }
+        ElementKind::Winding { .. } => {
+            add(Open, open);
+            add(StatorGrounded, Change::Emf(id, GROUNDED_STATOR_VOLTS));
+        }
+        ElementKind::KillPort => {
+            add(Dead, Change::Ails(id, Ailment::Dead));
+            add(GroundedInside, across(SHORT_OHMS));
+        }
+        ElementKind::Diode { .. } => match part {
+            Some(PartKind::Regulator) => {
+                add(RegulatorDead, open);
+                add(Overcharge, Change::Emf(id, -OVERCHARGE_VOLTS));
+            }
+            // A module's own is part of the module; a generator is more than its diodes.
+            Some(PartKind::Generator | PartKind::IgnitionModule) => {}
+            _ => {
+                add(Open, open);
+                add(Shorted, across(SHORT_OHMS));
+            }
+        },
+    }
+}
+
+fn of_connector(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, Change)) {
+    add(FaultMode::ConnectorApart, Change::Apart(part));
+    let joints: Vec<_> = circuit.joints(part).collect();
+    for pair in joints.windows(2) {
+        let ends = (circuit.element(pair[0]).a, circuit.element(pair[1]).a);
+        if ends.0 != ends.1 {
+            add(FaultMode::Swapped, Change::Swapped(pair[0], pair[1]));
+            let ohms = WATER_OHMS[0];
+            add(FaultMode::Water, Change::Join { ends, ohms, when: None });
+        }
+    }
+}
+
+/// Terminals of a key or hand switch that could touch in a position in which no contact of it
+/// joins them.
+fn cross_feeds(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, Change)) {
+    let switch = circuit.part(part);
+    let node = |t: &String| circuit.terminal(&format!("{}.{t}", switch.id));
+    let own: Vec<_> =
+        circuit.contacts.iter().filter(|c| circuit.element(c.element).part == Some(part)).collect();
+    let Some(control) = control_of(circuit, &own) else {
+        return;
+    };
+    for (i, one) in switch.terminals.iter().enumerate() {
+        for other in &switch.terminals[i + 1..] {
+            let (Ok(a), Ok(b)) = (node(one), node(other)) else {
+                continue;
+            };
+            if a == b {
+                continue;
+            }
+            for position in 0..circuit.controls[control].positions.len() {
+                if !joined(circuit, &own, control, position, (a, b)) {
+                    let (ends, when) = ((a, b), Some((control, 1 << position)));
+                    let ohms = SHORT_OHMS;
+                    add(FaultMode::CrossFeed, Change::Join { ends, ohms, when });
+                }
+            }
+        }
+    }
+}
+
+/// The one control that works a switch.
+fn control_of(circuit: &Circuit, contacts: &[&super::Contact]) -> Option<usize> {
+    contacts
+        .iter()
+        .find_map(|c| match &c.actuator {
+            super::Actuator::Control(expression) => {
+                expression.terms().iter().find_map(|term| match term {
+                    super::Resolved::Control { index, .. } => Some(*index),
+                    _ => None,
+                })
+            }
+            _ => None,
+        })
+        .filter(|control| *control < circuit.controls.len())
+}
+
+/// Whether contacts of the switch join two nodes in a position, directly or through a third.
+fn joined(
+    circuit: &Circuit,
+    contacts: &[&super::Contact],
+    control: usize,
+    position: usize,
+    (from, to): (NodeId, NodeId),
+) -> bool {
+    let mut condition = super::Condition::at_rest(circuit);
+    condition.positions[control] = position as u8;
+    let made: Vec<_> = contacts
+        .iter()
+        .filter(|c| circuit.made(c, &condition))
+        .map(|c| (circuit.element(c.element).a, circuit.element(c.element).b))
+        .collect();
+    let mut reached = vec![from];
+    let mut next = 0;
+    while next < reached.len() {
+        let here = reached[next];
+        next += 1;
+        for (a, b) in &made {
+            for (one, other) in [(*a, *b), (*b, *a)] {
+                if one == here && !reached.contains(&other) {
+                    reached.push(other);
+                }
+            }
+        }
+    }
+    reached.contains(&to)
+}
+
+/// Wires that lie next to each other in a bundle: as the document lists them.
+fn neighbors(circuit: &Circuit, add: &mut impl FnMut(FaultMode, Change)) {
+    let wires: Vec<_> = circuit
+        .elements()
+        .filter_map(|(_, e)| {
+            let bundle = circuit.document().wires[e.wire?].bundle.as_ref()?;
+            Some((bundle, e.a))
+        })
+        .collect();
+    for (i, (bundle, a)) in wires.iter().enumerate() {
+        let next = wires[i + 1..].iter().find(|(other, _)| other == bundle);
+        if let Some((_, b)) = next
+            && a != b
+        {
+            let ends = (*a, *b);
+            add(FaultMode::ShortToNeighbor, Change::Join { ends, ohms: SHORT_OHMS, when: None });
+        }
+    }
+}

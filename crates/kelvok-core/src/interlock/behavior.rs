@@ -1,0 +1,167 @@
+//! What a condition comes to: cranks, would start, keeps running, drives the blades.
+
+use crate::circuit::{
+    Change, Circuit, ClutchState, Condition, Crank, Engine, Outcome, Relays, Resolved, Setting,
+    Solver, Spark,
+};
+use crate::machine::Expression;
+use serde::Serialize;
+
+/// What the machine does in one position of its controls.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Behavior {
+    /// The starter turns the engine over; on a machine with a rope, whoever pulls it does.
+    pub cranks: bool,
+    /// It would fire up while it is turned over.
+    pub starts: bool,
+    /// A running engine keeps running.
+    pub runs: bool,
+    /// With the engine running the blades turn, slipping or not.
+    pub blades: bool,
+}
+
+/// Asks one machine, with some changes, what it does in one condition after another.
+pub struct Judge<'c> {
+    circuit: &'c Circuit,
+    changes: Vec<Change>,
+    as_built: bool,
+    solver: Solver<'c>,
+    runs_when: Option<Expression<Resolved>>,
+    blades_when: Option<Expression<Resolved>>,
+    /// Relays as ordinary starting leaves them: what has sealed itself in by then.
+    running: Relays,
+}
+
+impl<'c> Judge<'c> {
+    /// The machine as it was found, with changes besides.
+    pub fn new(circuit: &'c Circuit, changes: &[Change]) -> Self {
+        Self::of(circuit, changes, false)
+    }
+
+    /// The machine as its maker built it, with changes besides.
+    pub fn as_built(circuit: &'c Circuit, changes: &[Change]) -> Self {
+        Self::of(circuit, changes, true)
+    }
+
+    fn of(circuit: &'c Circuit, changes: &[Change], as_built: bool) -> Self {
+        let drive = &circuit.document().drive;
+        let parsed = |text: &Option<String>| text.as_ref().and_then(|t| circuit.expression(t).ok());
+        let mut judge = Self {
+            circuit,
+            changes: changes.to_vec(),
+            as_built,
+            solver: Solver::for_changes(circuit, changes),
+            runs_when: parsed(&drive.runs_when),
+            blades_when: parsed(&drive.blades_when),
+            running: Relays::default(),
+        };
+        let mut relays = Relays::default();
+        for condition in circuit.normal_use() {
+            judge.solve(&condition, relays);
+            relays = judge.solver.relays(0);
+            if condition.engine >= Engine::Running {
+                break;
+            }
+        }
+        judge.running = relays;
+        judge
+    }
+
+    pub fn circuit(&self) -> &'c Circuit {
+        self.circuit
+    }
+
+    /// The changes the machine is judged with.
+    pub fn changes(&self) -> &[Change] {
+        &self.changes
+    }
+
+    /// Whether the changes that it came with are left out.
+    pub fn is_as_built(&self) -> bool {
+        self.as_built
+    }
+
+    /// The relays as ordinary starting leaves them.
+    pub fn running_relays(&self) -> Relays {
+        self.running
+    }
+
+    /// The setting of a condition, as judged here.
+    pub fn setting(&self, condition: &Condition) -> Setting {
+        let base = match self.as_built {
+            true => Setting::as_built(self.circuit, condition),
+            false => Setting::new(self.circuit, condition),
+        };
+        base.with(self.circuit, &self.changes)
+    }
+
+    fn solve(&mut self, condition: &Condition, relays: Relays) -> Setting {
+        let setting = self.setting(condition);
+        self.solver.solve(&[&setting], &[relays]);
+        setting
+    }
+
+    /// What an operator would notice in a condition, from relays as they were; and the relays
+    /// afterwards.
+    pub fn outcome(&mut self, condition: &Condition, relays: Relays) -> (Outcome, Relays) {
+        let setting = self.solve(condition, relays);
+        (Outcome::of(self.circuit, &self.solver, &setting), self.solver.relays(0))
+    }
+
+    /// What the controls at these positions come to, whatever the engine state written in.
+    pub fn behavior(&mut self, condition: &Condition) -> Behavior {
+        let mut at = Condition { engine: Engine::Stopped, ..condition.clone() };
+        let setting = self.solve(&at, Relays::default());
+        let crank = Crank::of(self.circuit, &self.solver, &setting);
+        let recoil = self.circuit.document().drive.recoil;
+        let cranks = recoil || crank == Crank::Yes;
+        let mut starts = false;
+        if cranks {
+            at.engine = Engine::Cranking;
+            let (outcome, _) = self.outcome(&at, Relays::default());
+            // With the starter drawing, the coil may see too little, or a relay let go.
+            starts = (recoil || outcome.crank == Crank::Yes) && self.runs(&at, &outcome);
+        }
+        at.engine = Engine::Running;
+        let (outcome, _) = self.outcome(&at, self.running);
+        let runs = self.runs(&at, &outcome);
+        Behavior { cranks, starts, runs, blades: runs && self.blades(&at, &outcome) }
+    }
+
+    /// Whether an engine that turns goes on by itself: at least one spark, however weak, or no
+    /// need of any; fuel; and nothing mechanical against it.
+    pub fn runs(&self, condition: &Condition, outcome: &Outcome) -> bool {
+        let spark = outcome.spark.is_empty() || outcome.spark.iter().any(|s| *s != Spark::Killed);
+        let mechanical = self.runs_when.as_ref();
+        spark
+            && outcome.fuel != Some(false)
+            && mechanical.is_none_or(|e| self.circuit.holds(e, condition))
+    }
+
+    /// Whether a running engine drives the blades, slipping or not.
+    pub fn blades(&self, condition: &Condition, outcome: &Outcome) -> bool {
+        let coupled = self.blades_when.as_ref().is_some_and(|e| self.circuit.holds(e, condition));
+        coupled || outcome.clutch.is_some_and(|c| c != ClutchState::Off)
+    }
+}
+
+impl Outcome {
+    /// The same without what nobody notices: which coils have pulled.
+    pub fn noticed(mut self) -> Self {
+        self.coils.clear();
+        self
+    }
+}
+
+impl Circuit {
+    /// The conditions of the machine's ordinary use, in order.
+    pub fn normal_use(&self) -> Vec<Condition> {
+        let named = self.document().normal_use.iter().map(|entry| {
+            let set = entry.set.iter().map(|(c, p)| (c.as_str(), p.as_str()));
+            let condition = Condition::with(self, set).ok()?;
+            Some(Condition { engine: entry.engine, ..condition })
+        });
+        named.flatten().collect()
+    }
+}

@@ -1,0 +1,186 @@
+//! The fault-and-effect sheet: what every single fault does, and what nobody would notice.
+
+use super::{Judge, prove_duties};
+use crate::circuit::{
+    Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Relays, Spark, single_faults,
+};
+use serde::Serialize;
+
+/// How a fault is found out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Verdict {
+    /// Nothing differs in ordinary use, and yet a duty is broken.
+    Silent,
+    /// Something differs in ordinary use.
+    Shows,
+    /// Nothing differs, and every duty is done.
+    Harmless,
+}
+
+/// What differs, in ordinary use, from a sound machine.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Effect {
+    DoesNotCrank,
+    CranksSlowly,
+    ClicksOnly,
+    Chatters,
+    CranksUnasked,
+    NoSpark,
+    WeakSpark,
+    OneCylinder,
+    SparkStays,
+    NoFuel,
+    FuelStays,
+    BladesOff,
+    BladesSlip,
+    BladesOn,
+    LightsOut,
+    LightsDim,
+    LightsOn,
+    Needle,
+    FuseBlows,
+}
+
+/// One fault at some of its sizes, and what comes of it.
+#[derive(Clone, Debug)]
+pub struct FaultRow {
+    pub fault: Fault,
+    /// The sizes at which it does just this, in ohms, volts or a share; one zero if it has none.
+    pub magnitudes: Vec<f64>,
+    pub verdict: Verdict,
+    /// Index into the document's normal use, and what differs there.
+    pub shows: Vec<(usize, Vec<Effect>)>,
+    /// Duties that are done without the fault and not with it.
+    pub breaks: Vec<usize>,
+}
+
+#[derive(Clone, Debug)]
+pub struct FaultSheet {
+    pub rows: Vec<FaultRow>,
+}
+
+impl FaultSheet {
+    /// Works through every single fault that lasts.
+    pub fn of(circuit: &Circuit) -> Self {
+        let faults: Vec<_> =
+            single_faults(circuit).into_iter().filter(|f| f.mode.lasts()).collect();
+        Self::of_faults(circuit, &faults)
+    }
+
+    /// Works through these faults.
+    pub fn of_faults(circuit: &Circuit, faults: &[Fault]) -> Self {
+        let use_ = circuit.normal_use();
+        let mut healthy = Judge::new(circuit, &[]);
+        let sound = outcomes(&mut healthy, &use_);
+        let kept: Vec<bool> =
+            prove_duties(&mut healthy).iter().map(|p| p.broken.is_empty()).collect();
+        let mut rows: Vec<FaultRow> = Vec::new();
+        for fault in faults {
+            for magnitude in fault.magnitudes() {
+                let mut judge = Judge::new(circuit, &[fault.at(*magnitude)]);
+                let faulty = outcomes(&mut judge, &use_);
+                let pairs = sound.iter().zip(&faulty).zip(&use_).enumerate();
+                let shows: Vec<_> = pairs
+                    .map(|(i, ((was, is), condition))| (i, differences(condition, was, is)))
+                    .filter(|(_, effects)| !effects.is_empty())
+                    .collect();
+                let proofs = prove_duties(&mut judge);
+                let broken =
+                    proofs.iter().zip(&kept).filter(|(p, kept)| **kept && !p.broken.is_empty());
+                let breaks: Vec<_> = broken.map(|(p, _)| p.duty).collect();
+                let verdict = match (shows.is_empty(), breaks.is_empty()) {
+                    (false, _) => Verdict::Shows,
+                    (true, false) => Verdict::Silent,
+                    (true, true) => Verdict::Harmless,
+                };
+                let row = FaultRow {
+                    fault: *fault,
+                    magnitudes: vec![*magnitude],
+                    verdict,
+                    shows,
+                    breaks,
+                };
+                match rows.last_mut() {
+                    Some(last) if last.same_effect(&row) => last.magnitudes.push(*magnitude),
+                    _ => rows.push(row),
+                }
+            }
+        }
+        Self { rows }
+    }
+}
+
+impl FaultRow {
+    fn same_effect(&self, other: &Self) -> bool {
+        self.fault == other.fault && self.shows == other.shows && self.breaks == other.breaks
+    }
+}
+
+/// The outcomes of ordinary use, each from the relays as the one before left them.
+fn outcomes(judge: &mut Judge<'_>, use_: &[Condition]) -> Vec<Outcome> {
+    let mut relays = Relays::default();
+    let each = use_.iter().map(|condition| {
+        let (outcome, after) = judge.outcome(condition, relays);
+        relays = after;
+        outcome.noticed()
+    });
+    each.collect()
+}
+
+fn differences(condition: &Condition, was: &Outcome, is: &Outcome) -> Vec<Effect> {
+    use Effect::*;
+    let mut effects = Vec::new();
+    if was.crank != is.crank {
+        effects.push(match is.crank {
+            _ if was.crank == Crank::No => CranksUnasked,
+            Crank::Slow => CranksSlowly,
+            Crank::Click => ClicksOnly,
+            Crank::Chatter => Chatters,
+            _ => DoesNotCrank,
+        });
+    }
+    // Spark and fuel are noticed by whoever turns the engine over.
+    if condition.engine != Engine::Stopped && was.spark != is.spark {
+        let all = |o: &Outcome, s: Spark| o.spark.iter().all(|x| *x == s);
+        effects.push(match () {
+            () if all(was, Spark::Killed) => SparkStays,
+            () if all(is, Spark::Killed) => NoSpark,
+            () if is.spark.contains(&Spark::Killed) => OneCylinder,
+            () => WeakSpark,
+        });
+    }
+    if condition.engine != Engine::Stopped && was.fuel != is.fuel {
+        effects.push(if is.fuel == Some(true) { FuelStays } else { NoFuel });
+    }
+    if was.clutch != is.clutch {
+        effects.push(match is.clutch {
+            Some(ClutchState::Engaged) => BladesOn,
+            Some(ClutchState::Slipping) => BladesSlip,
+            _ => BladesOff,
+        });
+    }
+    for (was, is) in was.lamps.iter().zip(&is.lamps) {
+        use crate::circuit::LampState::{Bright, Dim, Out};
+        let effect = match (was, is) {
+            (a, b) if a == b => continue,
+            (Out, _) => LightsOn,
+            (_, Out) => LightsOut,
+            (_, Dim) => LightsDim,
+            (_, Bright) => continue,
+        };
+        if !effects.contains(&effect) {
+            effects.push(effect);
+        }
+    }
+    if was.ammeters != is.ammeters {
+        effects.push(Needle);
+    }
+    if is.blown.iter().any(|fuse| !was.blown.contains(fuse)) {
+        effects.push(FuseBlows);
+    }
+    effects
+}

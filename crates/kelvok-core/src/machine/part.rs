@@ -1,0 +1,238 @@
+//! A part of a machine: what it is, its terminals, and what moves its contacts.
+
+use super::Provenance;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum PartKind {
+    Battery,
+    Fuse,
+    KeySwitch,
+    /// Any other switch that a hand works directly: PTO, lights.
+    HandSwitch,
+    InterlockSwitch,
+    Solenoid,
+    Relay,
+    Starter,
+    IgnitionModule,
+    Clutch,
+    FuelSolenoid,
+    Lamp,
+    HourMeter,
+    Diode,
+    /// A plain load or resistor.
+    #[default]
+    Resistance,
+    /// A lug bolted to a body.
+    Ground,
+    /// A piece of metal that is one node: frame, engine block.
+    Body,
+    /// A plug: its cavities mate with terminals of another part.
+    Connector,
+    /// The fixed half of an in-line plug: terminals only.
+    Socket,
+    /// A breaker that closes again by itself once cold.
+    Breaker,
+    /// An electronic module: each coil is an input that sees volts, each contact an output.
+    PresenceModule,
+    /// The primary of a battery ignition coil, feed side first.
+    IgnitionCoil,
+    /// The points in the distributor or under the flywheel: to its own body.
+    BreakerPoints,
+    /// The winding of an alternator: alternating volts while the engine runs.
+    Stator,
+    /// Rectifier and regulator: its coil sees the stator, its output charges.
+    Regulator,
+    /// A starter-generator: terminals armature and field, its own body.
+    Generator,
+    GlowPlug,
+    /// In line, with two terminals; or round a wire, with none.
+    Ammeter,
+}
+
+/// A part. Which fields it needs depends on its kind; `docs/machine-format.md` has the table.
+#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Part {
+    pub id: String,
+    pub kind: PartKind,
+    pub name: String,
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub terminals: Vec<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<String>,
+    /// Ohms: internal (battery), element (fuse), winding (load), joint (connector, ground).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ohms: Option<f64>,
+    /// Tolerance of `ohms` as a fraction, e.g. 0.1.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tolerance: Option<f64>,
+    /// Battery: open-circuit volts. Diode: forward threshold. Stator: alternating volts at
+    /// governed speed. Regulator, generator: volts held. Lamp: nominal.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub volts: Option<f64>,
+    /// Fuse, breaker: rating. Starter: nominal cranking current. In amperes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amps: Option<f64>,
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub contacts: Vec<Contact>,
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub coils: Vec<Coil>,
+    /// How the machine's linkage works the plunger, apart from what the contacts do.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plunger: Option<Plunger>,
+    /// Connector: cavity -> the terminal of another part that it mates with.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub mates: BTreeMap<String, String>,
+    /// Ground: the body that the lug is bolted to. Ignition module: its own ground.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub body: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kill_port: Option<KillPort>,
+    /// Ignition module: whether it fires with its lead open, as nearly all do, or grounded.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fires: Option<Fires>,
+    /// Ignition module: inductive unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ignition: Option<Ignition>,
+    /// Fuel solenoid: whether it is energized to run, as nearly all are, or to stop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub energized_to: Option<EnergizedTo>,
+    /// Ammeter without contact: the wire that runs through its loop.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub clamps: Option<String>,
+    /// The thing that is bought and fitted when this part is bad; the part itself if not given.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub unit: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub price: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub replace_minutes: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub source: Option<Provenance>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
+}
+
+/// One pole and throw: two terminals that are joined or not.
+#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Contact {
+    pub id: String,
+    /// What the trade calls it: "start pole".
+    pub name: String,
+    pub between: [String; 2],
+    /// Key or hand switch: the control positions that make it, as an expression. Module, relay:
+    /// its own coils that make it, `seat=on & blades=off`.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub made_when: Option<String>,
+    /// Interlock switch, relay, solenoid: its state with the plunger or coil released.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub normally: Option<Normally>,
+    /// Relay, solenoid: the coil that moves it, if there is more than one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub coil: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ohms: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub timing: Option<Timing>,
+    /// The gate as the operator would say it: control name and position.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gate: Option<Gate>,
+}
+
+#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Gate {
+    pub control: String,
+    pub position: String,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Normally {
+    Open,
+    Closed,
+}
+
+#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Coil {
+    pub id: String,
+    pub between: [String; 2],
+    pub ohms: f64,
+    /// Pulls in at this or more, in volts (current times the winding's actual ohms).
+    pub pulls_in: f64,
+    /// Drops out at this or less, in volts.
+    pub drops_out: f64,
+    /// A pull-in winding adds its volts to those of this coil of the same part, and moves nothing
+    /// by itself.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub assists: Option<String>,
+}
+
+/// How a contact lags behind what moves it, in seconds.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Timing {
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub makes_after: f64,
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub breaks_after: f64,
+    /// Breaks again by itself after this long, until what moves it has let go once.
+    #[serde(default, skip_serializing_if = "is_zero")]
+    pub made_for: f64,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref)] // as serde calls it
+fn is_zero(seconds: &f64) -> bool {
+    *seconds == 0.0
+}
+
+#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Plunger {
+    /// The control positions in which the linkage presses it, as an expression.
+    pub pressed_when: String,
+    /// The linkage, in words: "rod from the brake pedal".
+    pub linkage: String,
+}
+
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum KillPort {
+    Winding,
+    Diode,
+    Resistive,
+    #[default]
+    Unknown,
+}
+
+/// How an ignition module's lead must stand for a spark.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Fires {
+    #[default]
+    Open,
+    Grounded,
+}
+
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Ignition {
+    #[default]
+    Inductive,
+    CapacitorDischarge,
+}
+
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum EnergizedTo {
+    #[default]
+    Run,
+    Stop,
+}
