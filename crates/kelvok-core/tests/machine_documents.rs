@@ -3,7 +3,8 @@
 mod library;
 
 use expect_test::{expect, expect_file};
-use kelvok_core::circuit::{Circuit, check, fault_notation, parse_change, single_faults};
+use kelvok_core::circuit::{Circuit, fault_notation, parse_change, single_faults};
+use kelvok_core::interlock::check;
 use kelvok_core::machine::{LIBRARY, Machine, json_schema};
 use serde_json::{Value, json};
 
@@ -85,7 +86,7 @@ fn three_mistakes_in_one_item_are_three_sentences() {
     });
     expect![[r#"
         /parts/0/volts: Wrong type: string "twelve", expected a number.
-        /parts/0/colour: Unknown field `colour`, expected one of `id`, `kind`, `name`, `terminals`, `place`, `ohms`, `tolerance`, `volts`, `amps`, `contacts`, `coils`, `plunger`, `mates`, `body`, `kill_port`, `fires`, `ignition`, `energized_to`, `clamps`, `unit`, `price`, `replace_minutes`, `source`, `note`.
+        /parts/0/colour: Unknown field `colour`, expected one of `id`, `kind`, `name`, `terminals`, `place`, `ohms`, `tolerance`, `volts`, `amps`, `contacts`, `coils`, `plunger`, `mates`, `body`, `kill_port`, `fires`, `ignition`, `energized_to`, `codes`, `clamps`, `unit`, `price`, `replace_minutes`, `source`, `note`.
         /parts/0/ohms: Ohms must be more than zero, not -0.015.
     "#]]
     .assert_eq(&problems(&text));
@@ -137,6 +138,12 @@ fn a_shorted_battery_and_a_circuit_nothing_completes_are_found() {
         /circuits/0: No condition completes this circuit.
         /circuits/1: No condition completes this circuit.
         /circuits/2: no way leads through the PTO circuit.
+        /duties/0: This duty never comes up: "The operator leaves the seat with the blades on".
+        /duties/1: This duty never comes up: "The operator leaves the seat with the pedal up".
+        /duties/2: This duty never comes up: "The lever goes to reverse with the blades on".
+        /duties/6: This duty never comes up: "The key is turned off".
+        /duties/7: The machine as built does not do this duty, "It can be started": as with key=start, seat=on, pedal=down, blades=off, lever=neutral, lights=off.
+        /duties/8: This duty never comes up: "With the pedal down and the blades off the operator may leave the engine running".
     "#]]
     .assert_eq(&problems(&text));
 }

@@ -1,7 +1,8 @@
 //! `kelvok check FILE`
 
 use anyhow::Context;
-use kelvok_core::circuit::{Circuit, check};
+use kelvok_core::circuit::Circuit;
+use kelvok_core::interlock::check;
 use kelvok_core::machine::Machine;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;

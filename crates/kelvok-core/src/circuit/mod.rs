@@ -5,7 +5,6 @@
 //! [`operating_point`] wraps all of that for a single question.
 
 mod change;
-mod check;
 mod compile;
 mod condition;
 mod fault;
@@ -24,7 +23,6 @@ mod stamps;
 
 pub use crate::machine::Engine;
 pub use change::{Ailment, Change};
-pub use check::check;
 pub use condition::{Condition, ConditionError, every_condition};
 pub use fault::{Fault, FaultMode, single_faults};
 pub use instrument::{Instrument, LampState, MinMax, Reading, Refusal, Senses, clamp, ohms, read};

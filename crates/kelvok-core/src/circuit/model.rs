@@ -36,7 +36,7 @@ impl PlungerId {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum ElementKind {
     Wire,
-    /// Blade and socket in a connector.
+    /// Blade and socket in a connector; a resistor or an ammeter in line.
     Joint,
     /// A lug bolted to a body.
     Ground,

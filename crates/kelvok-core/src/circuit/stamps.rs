@@ -65,11 +65,15 @@ impl Compiler<'_> {
                 self.two_terminals(&site, machine::DIODE_OHMS, 0.3, ElementKind::Diode { volts });
             }
             FuelSolenoid if !part.coils.is_empty() => {}
-            Starter | Clutch | FuelSolenoid | Lamp | HourMeter | GlowPlug | Resistance => {
+            Starter | Clutch | FuelSolenoid | Lamp | HourMeter | GlowPlug => {
                 self.two_terminals(&site, 1.0, 0.1, ElementKind::Load);
             }
             IgnitionCoil => {
                 self.two_terminals(&site, machine::IGNITION_COIL_OHMS, 0.1, ElementKind::Load);
+            }
+            // In line with something else: a ballast, an indicator coil.
+            Resistance => {
+                self.two_terminals(&site, 1.0, 0.1, ElementKind::Joint);
             }
             Ammeter if part.terminals.len() == 2 => {
                 self.two_terminals(&site, machine::AMMETER_OHMS, 0.3, ElementKind::Joint);

@@ -1,8 +1,8 @@
 //! What a condition comes to: cranks, would start, keeps running, drives the blades.
 
 use crate::circuit::{
-    Change, Circuit, ClutchState, Condition, Crank, Engine, Outcome, Relays, Resolved, Setting,
-    Solver, Spark,
+    Change, Circuit, ClutchState, Condition, Crank, Engine, Outcome, Relays, Resolved, Sequence,
+    Setting, Solver, Spark, Step,
 };
 use crate::machine::Expression;
 use serde::Serialize;
@@ -17,6 +17,8 @@ pub struct Behavior {
     pub starts: bool,
     /// A running engine keeps running.
     pub runs: bool,
+    /// Something couples the blades to the engine, whether that runs or not.
+    pub coupled: bool,
     /// With the engine running the blades turn, slipping or not.
     pub blades: bool,
 }
@@ -31,7 +33,13 @@ pub struct Judge<'c> {
     blades_when: Option<Expression<Resolved>>,
     /// Relays as ordinary starting leaves them: what has sealed itself in by then.
     running: Relays,
+    /// Whether a contact breaks again by itself: then what happens after a control moved depends
+    /// on its having moved.
+    lapses: bool,
 }
+
+/// Seconds after which everything that lapses has lapsed.
+const SETTLED: f64 = 60.0;
 
 impl<'c> Judge<'c> {
     /// The machine as it was found, with changes besides.
@@ -55,17 +63,61 @@ impl<'c> Judge<'c> {
             runs_when: parsed(&drive.runs_when),
             blades_when: parsed(&drive.blades_when),
             running: Relays::default(),
+            lapses: circuit.contacts.iter().any(|c| c.timing.is_some_and(|t| t.made_for > 0.0)),
         };
-        let mut relays = Relays::default();
-        for condition in circuit.normal_use() {
-            judge.solve(&condition, relays);
-            relays = judge.solver.relays(0);
-            if condition.engine >= Engine::Running {
-                break;
+        let mut until_running = circuit.normal_use();
+        if let Some(first) = until_running.iter().position(|c| c.engine >= Engine::Running) {
+            until_running.truncate(first + 1);
+        }
+        judge.running = judge.session(&until_running).last().map_or(Relays::default(), |s| s.1);
+        judge
+    }
+
+    /// One condition after the other, each from the relays as the one before left them; what is
+    /// noticed once each has stood for a while, and the relays then.
+    pub fn session(&mut self, conditions: &[Condition]) -> Vec<(Outcome, Relays)> {
+        if !self.lapses {
+            let mut relays = Relays::default();
+            let each = conditions.iter().map(|condition| {
+                let settled = self.outcome(condition, relays);
+                relays = settled.1;
+                settled
+            });
+            return each.collect();
+        }
+        let rest = Condition::at_rest(self.circuit);
+        let mut sequence = self.begin(&rest, Relays::default());
+        let steps = conditions.iter().map(|condition| {
+            let step = Step {
+                moves: condition.positions.iter().copied().enumerate().collect(),
+                engine: Some(condition.engine),
+                hold: SETTLED,
+            };
+            let last = sequence.step(0, &step).pop();
+            let outcome = last.map(|moment| moment.point.outcome);
+            outcome.map(|outcome| (outcome, sequence.relays()))
+        });
+        steps.flatten().collect()
+    }
+
+    /// A sequence that begins in a condition that has stood for long.
+    pub fn begin(&self, condition: &Condition, relays: Relays) -> Sequence<'c> {
+        let begin = match self.as_built {
+            true => Sequence::begin_as_built,
+            false => Sequence::begin,
+        };
+        begin(self.circuit, condition, relays, &self.changes)
+    }
+
+    /// What is noticed in a condition that was gone to from rest.
+    fn from_rest(&mut self, condition: &Condition) -> Outcome {
+        if self.lapses {
+            let session = self.session(std::slice::from_ref(condition));
+            if let Some((outcome, _)) = session.into_iter().next() {
+                return outcome;
             }
         }
-        judge.running = relays;
-        judge
+        self.outcome(condition, Relays::default()).0
     }
 
     pub fn circuit(&self) -> &'c Circuit {
@@ -119,14 +171,15 @@ impl<'c> Judge<'c> {
         let mut starts = false;
         if cranks {
             at.engine = Engine::Cranking;
-            let (outcome, _) = self.outcome(&at, Relays::default());
+            let outcome = self.from_rest(&at);
             // With the starter drawing, the coil may see too little, or a relay let go.
             starts = (recoil || outcome.crank == Crank::Yes) && self.runs(&at, &outcome);
         }
         at.engine = Engine::Running;
         let (outcome, _) = self.outcome(&at, self.running);
         let runs = self.runs(&at, &outcome);
-        Behavior { cranks, starts, runs, blades: runs && self.blades(&at, &outcome) }
+        let coupled = self.blades(&at, &outcome);
+        Behavior { cranks, starts, runs, coupled, blades: runs && coupled }
     }
 
     /// Whether an engine that turns goes on by itself: at least one spark, however weak, or no

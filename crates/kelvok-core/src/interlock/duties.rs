@@ -1,7 +1,7 @@
 //! Duties proved, or the conditions listed in which they are broken.
 
 use super::Judge;
-use crate::circuit::{Circuit, Condition, Engine, Sequence, Step, every_condition};
+use crate::circuit::{Circuit, Condition, Engine, Step, every_condition};
 use crate::machine::{Duty, PartKind, Shall};
 use std::collections::HashMap;
 
@@ -137,15 +137,6 @@ impl Prover<'_, '_> {
         turning
     }
 
-    fn begin(&self, condition: &Condition) -> Sequence<'_> {
-        let (circuit, relays) = (self.judge.circuit(), self.judge.running_relays());
-        let begin = match self.judge.is_as_built() {
-            true => Sequence::begin_as_built,
-            false => Sequence::begin,
-        };
-        begin(circuit, condition, relays, self.judge.changes())
-    }
-
     /// At the end of the time allowed after the controls were moved.
     fn after(&self, from: &Condition, to: &Condition, within: Option<f64>) -> Turning {
         let hold = within.unwrap_or(LONG_ENOUGH);
@@ -164,7 +155,7 @@ impl Prover<'_, '_> {
     }
 
     fn last(&self, from: &Condition, steps: &[Step]) -> Turning {
-        let moments = self.begin(from).run(steps);
+        let moments = self.judge.begin(from, self.judge.running_relays()).run(steps);
         moments.last().map_or(Turning { runs: false, blades: false }, |moment| {
             let (condition, outcome) = (&moment.condition, &moment.point.outcome);
             let runs = self.judge.runs(condition, outcome);

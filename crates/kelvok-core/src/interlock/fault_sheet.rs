@@ -2,7 +2,7 @@
 
 use super::{Judge, prove_duties};
 use crate::circuit::{
-    Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Relays, Spark, single_faults,
+    Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Spark, single_faults,
 };
 use serde::Serialize;
 
@@ -75,14 +75,14 @@ impl FaultSheet {
     pub fn of_faults(circuit: &Circuit, faults: &[Fault]) -> Self {
         let use_ = circuit.normal_use();
         let mut healthy = Judge::new(circuit, &[]);
-        let sound = outcomes(&mut healthy, &use_);
+        let sound = noticed(&mut healthy, &use_);
         let kept: Vec<bool> =
             prove_duties(&mut healthy).iter().map(|p| p.broken.is_empty()).collect();
         let mut rows: Vec<FaultRow> = Vec::new();
         for fault in faults {
             for magnitude in fault.magnitudes() {
                 let mut judge = Judge::new(circuit, &[fault.at(*magnitude)]);
-                let faulty = outcomes(&mut judge, &use_);
+                let faulty = noticed(&mut judge, &use_);
                 let pairs = sound.iter().zip(&faulty).zip(&use_).enumerate();
                 let shows: Vec<_> = pairs
                     .map(|(i, ((was, is), condition))| (i, differences(condition, was, is)))
@@ -92,7 +92,10 @@ impl FaultSheet {
                 let broken =
                     proofs.iter().zip(&kept).filter(|(p, kept)| **kept && !p.broken.is_empty());
                 let breaks: Vec<_> = broken.map(|(p, _)| p.duty).collect();
-                let verdict = match (shows.is_empty(), breaks.is_empty()) {
+                // What keeps the machine from working is noticed by whoever wants to work with it.
+                let noticed =
+                    breaks.iter().any(|d| !circuit.document().duties[*d].shall.protects());
+                let verdict = match (shows.is_empty() && !noticed, breaks.is_empty()) {
                     (false, _) => Verdict::Shows,
                     (true, false) => Verdict::Silent,
                     (true, true) => Verdict::Harmless,
@@ -118,17 +121,6 @@ impl FaultRow {
     fn same_effect(&self, other: &Self) -> bool {
         self.fault == other.fault && self.shows == other.shows && self.breaks == other.breaks
     }
-}
-
-/// The outcomes of ordinary use, each from the relays as the one before left them.
-fn outcomes(judge: &mut Judge<'_>, use_: &[Condition]) -> Vec<Outcome> {
-    let mut relays = Relays::default();
-    let each = use_.iter().map(|condition| {
-        let (outcome, after) = judge.outcome(condition, relays);
-        relays = after;
-        outcome.noticed()
-    });
-    each.collect()
 }
 
 fn differences(condition: &Condition, was: &Outcome, is: &Outcome) -> Vec<Effect> {
@@ -183,4 +175,8 @@ fn differences(condition: &Condition, was: &Outcome, is: &Outcome) -> Vec<Effect
         effects.push(FuseBlows);
     }
     effects
+}
+
+fn noticed(judge: &mut Judge<'_>, use_: &[Condition]) -> Vec<Outcome> {
+    judge.session(use_).into_iter().map(|(outcome, _)| outcome.noticed()).collect()
 }

@@ -2,6 +2,7 @@
 //! every combination of controls comes to, and whether the interlocks do their duty.
 
 mod behavior;
+mod check;
 mod cover;
 mod duties;
 mod fault_sheet;
@@ -14,6 +15,7 @@ mod table;
 mod track;
 
 pub use behavior::{Behavior, Judge};
+pub use check::check;
 pub use cover::{Cube, Value, agrees, minimal_cover};
 pub use duties::{DutyProof, prove_duties};
 pub use fault_sheet::{Effect as FaultEffect, FaultRow, FaultSheet, Verdict};

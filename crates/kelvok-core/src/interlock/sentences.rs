@@ -59,7 +59,7 @@ pub fn sentences(circuit: &Circuit, table: &InterlockTable) -> Vec<Sentence> {
         effects.push((Effect::Starts, starts));
     }
     effects.push((Effect::Stops, values(|b| !b.runs)));
-    effects.push((Effect::Blades, values(|b| b.blades)));
+    effects.push((Effect::Blades, values(|b| b.coupled)));
     effects
         .into_iter()
         .map(|(effect, values)| {
@@ -112,17 +112,13 @@ fn lower(name: &str) -> String {
 fn say(circuit: &Circuit, effect: Effect, ways: &[Vec<Clause>]) -> String {
     let drive = &circuit.document().drive;
     let driven = drive.called.as_deref().unwrap_or("blades");
-    let verb = if driven.ends_with('s') { "turn" } else { "turns" };
-    let capital = |text: &str| {
-        let mut chars = text.chars();
-        chars.next().map(|c| c.to_uppercase().chain(chars).collect::<String>()).unwrap_or_default()
-    };
+    let is = if driven.ends_with('s') { "are" } else { "is" };
     let subject = match effect {
         Effect::Cranks => "Cranks".to_owned(),
         Effect::Starts if drive.recoil => "Starts on the rope".to_owned(),
         Effect::Starts => "Would start".to_owned(),
         Effect::Stops => "A running engine stops".to_owned(),
-        Effect::Blades => format!("The {driven} {verb}, engine running,"),
+        Effect::Blades => format!("The {driven} {is} driven"),
     };
     let way = |clauses: &Vec<Clause>| {
         let said: Vec<_> = clauses.iter().map(|c| c.says.as_str()).collect();
@@ -137,9 +133,7 @@ fn say(circuit: &Circuit, effect: Effect, ways: &[Vec<Clause>]) -> String {
         },
         [only] if only.is_empty() => match effect {
             Effect::Stops => "The engine never keeps running.".to_owned(),
-            Effect::Blades => {
-                format!("{} {verb} whenever the engine runs.", capital(&format!("the {driven}")))
-            }
+            Effect::Blades => format!("The {driven} {is} driven whenever the engine runs."),
             _ => format!("{subject} in every position of the controls."),
         },
         [only] => format!("{subject} when {}.", way(only)),

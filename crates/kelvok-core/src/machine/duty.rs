@@ -128,6 +128,13 @@ pub enum Shall {
     KeepRunning,
 }
 
+impl Shall {
+    /// Whether it protects somebody, rather than letting the work go on.
+    pub fn protects(self) -> bool {
+        !matches!(self, Self::Start | Self::KeepRunning)
+    }
+}
+
 /// A change the machine came with.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]

@@ -6,11 +6,27 @@ pub struct Shipped {
     pub text: &'static str,
 }
 
+macro_rules! shipped {
+    ($($name:literal),* $(,)?) => {
+        [$(Shipped {
+            name: $name,
+            text: include_str!(concat!("../../../../machines/", $name, ".json")),
+        }),*]
+    };
+}
+
 /// Every shipped machine.
-pub const LIBRARY: [Shipped; 2] = [
-    Shipped {
-        name: "pellwick-gt-46",
-        text: include_str!("../../../../machines/pellwick-gt-46.json"),
-    },
-    Shipped { name: "kelvok-r1", text: include_str!("../../../../machines/kelvok-r1.json") },
+pub const LIBRARY: [Shipped; 12] = shipped![
+    "pellwick-gt-46",
+    "pellwick-r-30",
+    "dunmarrow-z-52",
+    "dunmarrow-z-60m",
+    "dunmarrow-f-60",
+    "tarnbeck-c-24d",
+    "tarnbeck-u-17d",
+    "tarnbeck-t-40",
+    "corrieford-8-speed",
+    "hexley-walk-50",
+    "hexley-w-21e",
+    "kelvok-r1",
 ];

@@ -101,6 +101,9 @@ pub struct Part {
     /// Fuel solenoid: whether it is energized to run, as nearly all are, or to stop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub energized_to: Option<EnergizedTo>,
+    /// Module: what its lamp tells.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub codes: Vec<LampCode>,
     /// Ammeter without contact: the wire that runs through its loop.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub clamps: Option<String>,
@@ -210,6 +213,16 @@ pub enum KillPort {
     Resistive,
     #[default]
     Unknown,
+}
+
+/// A code that a module's lamp blinks.
+#[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LampCode {
+    pub blinks: u8,
+    pub means: String,
+    /// When it is shown, over the module's own inputs: `start=on & pto=on`.
+    pub when: String,
 }
 
 /// How an ignition module's lead must stand for a spark.

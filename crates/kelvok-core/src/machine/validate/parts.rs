@@ -40,6 +40,9 @@ impl Rules<'_> {
             {
                 self.wrong(format!("{at}/clamps"), format!("There is no wire \"{wire}\"."));
             }
+            for (j, code) in part.codes.iter().enumerate() {
+                self.over_coils(&format!("{at}/codes/{j}/when"), part, &code.when);
+            }
             for (cavity, mate) in &part.mates {
                 self.terminal(&format!("{at}/mates/{cavity}"), mate);
             }

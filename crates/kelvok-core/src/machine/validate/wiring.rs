@@ -1,7 +1,7 @@
 //! Rules for what joins the parts and what reaches them: wires, splices, places, test points.
 
 use super::Rules;
-use crate::machine::{PartKind, Problem, WIRE_OHMS_PER_KM};
+use crate::machine::{Part, PartKind, Problem, WIRE_OHMS_PER_KM};
 
 impl Rules<'_> {
     pub(super) fn wires(&mut self) {
@@ -118,7 +118,7 @@ impl Rules<'_> {
             let terminals = part.all_terminals();
             let loose: Vec<_> = terminals
                 .iter()
-                .filter(|t| !self.used.contains(&format!("{}.{t}", part.id)))
+                .filter(|t| !self.used.contains(&format!("{}.{t}", part.id)) && !inside(part, t))
                 .collect();
             let path = format!("/parts/{i}");
             if loose.len() == terminals.len() {
@@ -131,4 +131,11 @@ impl Rules<'_> {
             }
         }
     }
+}
+
+/// Whether a terminal only joins contacts and coils of its own part.
+fn inside(part: &Part, terminal: &str) -> bool {
+    let contacts = part.contacts.iter().map(|c| &c.between);
+    let all = contacts.chain(part.coils.iter().map(|c| &c.between));
+    all.filter(|between| between.iter().any(|t| t == terminal)).count() > 1
 }

@@ -1,9 +1,9 @@
 //! What only the circuit can show to be wrong with a machine.
 
-use super::{
+use super::{InterlockTable, Judge, Track, paths, prove_duties};
+use crate::circuit::{
     Circuit, Condition, ElementKind, Engine, Relays, Setting, Solver, every_condition, parse_change,
 };
-use crate::interlock::{Track, paths};
 use crate::machine::{NamedCircuit, Problem};
 
 /// More than this out of the battery with no starter turning is a short, in amperes.
@@ -11,7 +11,8 @@ const SHORT_AMPS: f64 = 150.0;
 /// Beyond this many conditions a check looks at a spread of them.
 const MOST_CONDITIONS: usize = 1 << 14;
 
-/// Looks at the machine in every condition: a battery shorted, a circuit that nothing completes.
+/// Looks at the machine in every condition: a battery shorted, a circuit that nothing completes, a
+/// duty that the machine breaks even as its maker built it.
 pub fn check(circuit: &Circuit) -> Vec<Problem> {
     let mut problems = Vec::new();
     let conditions = every_condition(circuit);
@@ -34,7 +35,61 @@ pub fn check(circuit: &Circuit) -> Vec<Problem> {
             None => kills(circuit, named, &path, &mut problems),
         }
     }
+    duties(circuit, &mut problems);
+    idle_positions(circuit, &mut problems);
     problems
+}
+
+fn duties(circuit: &Circuit, problems: &mut Vec<Problem>) {
+    for proof in prove_duties(&mut Judge::as_built(circuit, &[])) {
+        let duty = &circuit.document().duties[proof.duty];
+        let path = format!("/duties/{}", proof.duty);
+        if let Some(condition) = proof.broken.first() {
+            let sentence = format!(
+                "The machine as built does not do this duty, \"{}\": as with {}.",
+                duty.name,
+                stand(circuit, condition)
+            );
+            problems.push(Problem::error(path, sentence));
+        } else if proof.checked == 0 {
+            let sentence = format!("This duty never comes up: \"{}\".", duty.name);
+            problems.push(Problem::warning(path, sentence));
+        }
+    }
+}
+
+/// Positions that make no difference to what the machine does beside another of their control.
+fn idle_positions(circuit: &Circuit, problems: &mut Vec<Problem>) {
+    let Ok(table) = InterlockTable::of(&mut Judge::as_built(circuit, &[])) else {
+        return;
+    };
+    for (i, control) in circuit.controls.iter().enumerate() {
+        // A control that only lights lamps shows on no table; one contact that reads it is enough.
+        let read = circuit.contacts.iter().any(|contact| {
+            (0..control.positions.len()).any(|p| {
+                let mut condition = Condition::at_rest(circuit);
+                let before = circuit.made(contact, &condition);
+                condition.positions[i] = p as u8;
+                circuit.made(contact, &condition) != before
+            })
+        });
+        let decides = table.conditions(circuit).iter().any(|(condition, behavior)| {
+            (0..control.positions.len()).any(|p| {
+                let mut moved = condition.clone();
+                moved.positions[i] = p as u8;
+                table.row(&moved).is_some_and(|other| other != *behavior)
+            })
+        });
+        if !read && !decides {
+            let sentence = format!("Nothing reads the control \"{}\".", control.name);
+            problems.push(Problem::warning(format!("/controls/{i}"), sentence));
+        }
+    }
+}
+
+fn stand(circuit: &Circuit, condition: &Condition) -> String {
+    let named: Vec<_> = condition.named(circuit).map(|(c, p)| format!("{c}={p}")).collect();
+    named.join(", ")
 }
 
 fn feeds(
@@ -49,12 +104,17 @@ fn feeds(
         Err(e) => return problems.push(Problem::error(path, format!("{e}."))),
     };
     let mut solver: Solver<'_> = Solver::new(circuit);
-    // Some circuits are complete only while the engine turns, or is turned.
+    // Some circuits are complete only while the engine turns, or is turned, or once a relay has
+    // sealed itself in.
+    let sealed = Judge::new(circuit, &[]).running_relays();
     let whole = Engine::ALL.iter().any(|engine| {
         conditions.iter().any(|condition| {
             let condition = Condition { engine: *engine, ..(*condition).clone() };
-            solver.solve(&[&Setting::new(circuit, &condition)], &[Relays::default()]);
-            track.complete(&|element| solver.conducts(0, element))
+            let setting = Setting::new(circuit, &condition);
+            [Relays::default(), sealed].iter().any(|relays| {
+                solver.solve(&[&setting], &[*relays]);
+                track.complete(&|element| solver.conducts(0, element))
+            })
         })
     });
     if !whole {
@@ -81,14 +141,12 @@ fn shorted(circuit: &Circuit, conditions: &[&Condition], problems: &mut Vec<Prob
             let setting = Setting::new(circuit, condition);
             solver.solve_held(&setting, Relays::default());
             if solver.amps(0, id).abs() > SHORT_AMPS {
-                let stand: Vec<_> =
-                    condition.named(circuit).map(|(c, p)| format!("{c}={p}")).collect();
                 let part = element.part.unwrap_or(0);
                 let sentence = format!(
                     "{} is shorted: {:.0} A with {}.",
                     circuit.part(part).name,
                     solver.amps(0, id).abs(),
-                    stand.join(", ")
+                    stand(circuit, condition)
                 );
                 problems.push(Problem::error(format!("/parts/{part}"), sentence));
                 break;
