@@ -2,18 +2,25 @@
 
 mod library;
 
-use kelvok_core::circuit::{Crank, Setting, Solver};
 use kelvok_core::circuit::{
-    Instrument, Refusal, Relays, clamp, every_condition, operating_point, parse_change, read,
+    Coil, CoilState, Crank, Instrument, Refusal, Relays, Setting, Solver, clamp, every_condition,
+    operating_point, parse_change, read,
 };
 use kelvok_core::diagnosis::{Belief, Caution, Suspects, plan};
-use kelvok_core::machine::LIBRARY;
+use kelvok_core::machine::{LIBRARY, PartKind};
 
 #[test]
 fn no_proposed_test_puts_ohms_on_a_live_circuit_or_cranks_without_a_caution() {
+    let mut by_ohms = 0;
     for shipped in LIBRARY {
         let circuit = library::circuit(shipped.name);
-        let suspects = Suspects::of_circuits(&circuit, &["start", "crank"]).unwrap();
+        let feeds = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
+        let names: Vec<_> = ["start", "crank"].into_iter().filter(feeds).collect();
+        if names.is_empty() {
+            assert!(circuit.document().drive.recoil, "{}: no start circuit", shipped.name);
+            continue;
+        }
+        let suspects = Suspects::of_circuits(&circuit, &names).unwrap();
         let belief = Belief::judge(&circuit, &suspects, &[]);
         let node =
             |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
@@ -48,8 +55,10 @@ fn no_proposed_test_puts_ohms_on_a_live_circuit_or_cranks_without_a_caution() {
                 }
             }
         }
-        assert!(ohms_tests > 0, "{}: some test is by ohms", shipped.name);
+        by_ohms += usize::from(ohms_tests > 0);
     }
+    // Where a module decides, or a plug is out of reach, there may be none.
+    assert!(by_ohms >= 8, "tests by ohms are proposed on {by_ohms} machines only");
 }
 
 #[test]

@@ -11,6 +11,7 @@ mod fault;
 mod instrument;
 mod lane;
 mod model;
+mod netlist;
 mod notation;
 mod operating_point;
 mod outcome;
@@ -31,6 +32,7 @@ pub use model::{
     Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, NodeId, Plunger, PlungerId,
     Resolved, UnknownName,
 };
+pub use netlist::Netlist;
 pub use notation::{NotationError, fault_notation, parse_change};
 pub use operating_point::{OperatingPoint, operating_point};
 pub use outcome::{ClutchState, CoilState, Crank, Needle, Outcome, Spark};

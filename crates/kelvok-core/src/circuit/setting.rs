@@ -270,7 +270,7 @@ impl Setting {
     }
 
     /// Ways that changes added: to the reference, and between two nodes; in siemens.
-    pub(super) fn added(&self) -> impl Iterator<Item = (NodeId, NodeId, f64)> {
+    pub fn added(&self) -> impl Iterator<Item = (NodeId, NodeId, f64)> {
         let grounded = self.to_ground.iter().map(|(n, g)| (NodeId(*n), NodeId::REFERENCE, *g));
         let joined = self.joined.iter().zip(&self.extra).map(|((a, b), g)| (*a, *b, *g));
         grounded.chain(joined)

@@ -45,6 +45,45 @@ pub enum Effect {
     FuseBlows,
 }
 
+impl Verdict {
+    /// In words.
+    pub fn plain(self) -> &'static str {
+        match self {
+            Self::Silent => "silent",
+            Self::Shows => "shows",
+            Self::Harmless => "harmless",
+        }
+    }
+}
+
+impl Effect {
+    /// In words, of a machine: "does not crank".
+    pub fn plain(self) -> &'static str {
+        use Effect::*;
+        match self {
+            DoesNotCrank => "does not crank",
+            CranksSlowly => "cranks slowly",
+            ClicksOnly => "clicks only",
+            Chatters => "chatters",
+            CranksUnasked => "cranks unasked",
+            NoSpark => "no spark",
+            WeakSpark => "weak spark",
+            OneCylinder => "one cylinder only",
+            SparkStays => "spark stays on",
+            NoFuel => "no fuel",
+            FuelStays => "fuel stays on",
+            BladesOff => "blades do not engage",
+            BladesSlip => "blades slip",
+            BladesOn => "blades turn unasked",
+            LightsOut => "a light out",
+            LightsDim => "lights dim",
+            LightsOn => "a light on unasked",
+            Needle => "ammeter reads otherwise",
+            FuseBlows => "blows a fuse",
+        }
+    }
+}
+
 /// One fault at some of its sizes, and what comes of it.
 #[derive(Clone, Debug)]
 pub struct FaultRow {

@@ -11,6 +11,7 @@ mod moves;
 mod paths;
 mod reasons;
 mod sentences;
+mod spreadsheet;
 mod table;
 mod track;
 
@@ -24,5 +25,6 @@ pub use moves::{Fix, blocked_by, fewest_moves, nearest_complete};
 pub use paths::{Path, paths};
 pub use reasons::{Asked, Reason, reasons};
 pub use sentences::{Clause, Effect, Sentence, phrase, sentences};
+pub use spreadsheet::Spreadsheet;
 pub use table::{InterlockTable, MOST_COMBINATIONS, TooManyCombinations};
 pub use track::{LayOutError, Piece, Track};

@@ -72,6 +72,18 @@ pub enum Provenance {
     Measured,
 }
 
+impl Provenance {
+    /// In words.
+    pub fn plain(self) -> &'static str {
+        match self {
+            Self::Manual => "manual",
+            Self::Drawing => "drawing",
+            Self::Traced => "traced",
+            Self::Measured => "measured",
+        }
+    }
+}
+
 /// Something the operator moves, with its positions in order.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
