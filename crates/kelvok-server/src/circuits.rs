@@ -3,18 +3,29 @@
 use super::problem::Problem;
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::Suspects;
-use kelvok_core::interlock::Track;
+use kelvok_core::interlock::{FaultSheet, Track};
 use kelvok_core::machine::Machine;
 use kelvok_store::Revision;
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use uuid::Uuid;
 
 /// A machine ready to be asked.
 pub struct Compiled {
     pub circuit: Circuit,
+    /// What could be wrong with whatever cranks the engine.
     pub suspects: Suspects,
-    pub start: Track,
+    /// The start circuit; a machine with a rope has none.
+    pub start: Option<Track>,
+    sheet: OnceLock<FaultSheet>,
+}
+
+impl Compiled {
+    /// The fault-and-effect sheet, worked out now or before. Takes seconds: call it where that
+    /// holds up nobody.
+    pub fn sheet(&self) -> &FaultSheet {
+        self.sheet.get_or_init(|| FaultSheet::of(&self.circuit))
+    }
 }
 
 #[derive(Default)]
@@ -34,11 +45,11 @@ impl Circuits {
         }
         let machine = Machine::read(&revision.document).map_err(|p| Problem::document(&p))?;
         let circuit = Circuit::compile(&machine);
-        let start = Track::lay_out(&circuit, "start")?;
         let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
+        let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
         let names: Vec<_> = ["start", "crank"].into_iter().filter(known).collect();
         let suspects = Suspects::of_circuits(&circuit, &names)?;
-        let compiled = Arc::new(Compiled { circuit, suspects, start });
+        let compiled = Arc::new(Compiled { circuit, suspects, start, sheet: OnceLock::new() });
         if kept.len() >= MOST_KEPT {
             kept.clear();
         }

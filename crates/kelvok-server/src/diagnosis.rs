@@ -1,7 +1,7 @@
 //! What could still be it, and what to do next.
 
 use super::app::App;
-use super::bodies::{ControlsSet, Path};
+use super::bodies::{Asked, Path};
 use super::circuits::Compiled;
 use super::jobs::Loaded;
 use super::problem::Problem;
@@ -12,7 +12,7 @@ use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode, Instrum
 use kelvok_core::diagnosis::{
     AnswerRange, Belief, Caution, Evidence, Grade, NextTest, Observation, Plan, Unit, plan, proofs,
 };
-use kelvok_core::interlock::nearest_complete;
+use kelvok_core::interlock::{Track, nearest_complete};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -128,13 +128,12 @@ const LISTED: f64 = 0.004;
 pub async fn diagnosis(
     State(app): State<App>,
     Path(id): Path<Uuid>,
-    ControlsSet(set): ControlsSet,
+    asked: Asked,
 ) -> Result<Json<DiagnosisView>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
     let log = loaded.log()?;
     let compiled = loaded.compiled.clone();
-    let named = set.iter().map(|(c, p)| (c.as_str(), p.as_str()));
-    let asked = Condition::with(&compiled.circuit, named)?;
+    let asked = asked.condition(&compiled.circuit)?;
     Ok(Json(off_the_reactor(move || view(&compiled, asked, &log)).await?))
 }
 
@@ -149,14 +148,14 @@ pub async fn off_the_reactor<T: Send + 'static>(
 }
 
 fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisView {
-    let Compiled { circuit, suspects, start } = compiled;
+    let Compiled { circuit, suspects, start, .. } = compiled;
     let complained = log.iter().rev().find_map(|e| match e.observation {
         Observation::Heard(_) => Some(e.condition.clone()),
         Observation::Read { .. } => None,
     });
     // Until something was heard: the nearest condition in which a sound machine would crank.
-    let condition =
-        complained.or_else(|| nearest_complete(circuit, start, &asked)).unwrap_or(asked);
+    let nearest = || nearest_complete(circuit, start.as_ref()?, &asked);
+    let condition = complained.or_else(nearest).unwrap_or(asked);
     let belief = Belief::judge(circuit, suspects, log);
     let plan = plan(circuit, suspects, &belief, log, &condition);
     let proofs = proofs(circuit, suspects, &belief, log);
@@ -173,8 +172,8 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
     }
     let all: Vec<_> = best.iter().map(|(e, g)| (*e, *g)).collect();
     let not_touched = start
-        .elements()
-        .into_iter()
+        .iter()
+        .flat_map(Track::elements)
         .filter(|e| is_shown(compiled, *e) && !best.contains_key(e))
         .map(|e| full_name(circuit, e))
         .collect();
@@ -208,7 +207,7 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
 
 /// Gates, fuses and coils are spoken of; wires and joints would be too many.
 fn is_shown(compiled: &Compiled, element: ElementId) -> bool {
-    compiled.start.elements().contains(&element)
+    compiled.start.as_ref().is_some_and(|start| start.elements().contains(&element))
         && matches!(
             compiled.circuit.element(element).kind,
             ElementKind::Contact(_) | ElementKind::Fuse { .. } | ElementKind::Coil(_)

@@ -1,10 +1,11 @@
 use super::app::App;
 use super::bodies::{Body, Path};
 use super::circuits::Compiled;
+use super::drawing::CircuitName;
 use super::evidence::EvidenceView;
 use super::problem::Problem;
 use super::verdicts::VerdictView;
-use super::views::PointView;
+use super::views::{FoundView, PointView};
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
@@ -63,16 +64,12 @@ pub struct JobView {
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
     pub circuits: Vec<CircuitName>,
+    /// What the machine came with and its maker never built.
+    pub found: Vec<FoundView>,
     /// Part id -> what the trade calls it.
     pub part_names: BTreeMap<String, String>,
     pub evidence: Vec<EvidenceView>,
     pub verdicts: Vec<VerdictView>,
-}
-
-#[derive(Serialize, ToSchema)]
-pub struct CircuitName {
-    pub id: String,
-    pub name: String,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -175,11 +172,8 @@ async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
         notes: document.identity.notes.clone(),
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
-        circuits: document
-            .circuits
-            .iter()
-            .map(|c| CircuitName { id: c.id.clone(), name: c.name.clone() })
-            .collect(),
+        circuits: CircuitName::all(circuit),
+        found: FoundView::all(circuit),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
         verdicts,
         evidence: loaded.evidence,

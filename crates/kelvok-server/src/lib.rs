@@ -7,6 +7,7 @@ mod assets;
 mod bodies;
 mod circuits;
 mod diagnosis;
+mod drawing;
 mod evidence;
 mod gate;
 mod health;

@@ -31,6 +31,13 @@ pub struct FieldProblem {
     pub sentence: String,
 }
 
+impl FieldProblem {
+    /// A mistake in a document, or something in it worth a second look.
+    pub fn of(problem: &DocumentProblem) -> Self {
+        Self { field: problem.path.clone(), sentence: problem.sentence.clone() }
+    }
+}
+
 impl Problem {
     pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
         Self {
@@ -54,11 +61,14 @@ impl Problem {
         let wrong: Vec<_> = problems
             .iter()
             .filter(|p| !p.warning)
-            .map(|p| FieldProblem { field: p.path.clone(), sentence: p.sentence.clone() })
+            .map(FieldProblem::of)
             .collect();
         let mut problem = Self::new(
             StatusCode::UNPROCESSABLE_ENTITY,
-            format!("The machine document has {} mistakes.", wrong.len()),
+            match wrong.len() {
+                1 => "The machine document has a mistake.".to_owned(),
+                many => format!("The machine document has {many} mistakes."),
+            },
         );
         problem.errors = wrong;
         problem

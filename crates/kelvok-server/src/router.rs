@@ -43,7 +43,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(verdicts::void))
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
-        .routes(routes!(machines::list, machines::save))
+        .merge(machines::routes())
         .routes(routes!(people::list));
     OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1)
 }

@@ -188,3 +188,18 @@ impl SetUpView {
 pub fn condition_view(circuit: &Circuit, condition: &Condition) -> BTreeMap<String, String> {
     condition.named(circuit).map(|(c, p)| (c.to_owned(), p.to_owned())).collect()
 }
+
+/// A change that a machine came with.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct FoundView {
+    /// In the fault notation.
+    pub change: String,
+    pub note: String,
+}
+
+impl FoundView {
+    pub fn all(circuit: &Circuit) -> Vec<Self> {
+        let found = circuit.document().as_found.iter();
+        found.map(|f| Self { change: f.change.clone(), note: f.note.clone() }).collect()
+    }
+}

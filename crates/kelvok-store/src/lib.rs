@@ -4,6 +4,7 @@
 //! from the client (UUIDv7), so a retry never doubles an entry; their order is a sequence a job,
 //! given inside the transaction. One repository a concept, all reached through [`Store`].
 
+mod conditions;
 mod entities;
 mod error;
 mod jobs;
@@ -13,6 +14,7 @@ mod migrations;
 mod people;
 mod store;
 
+pub use conditions::NamedCondition;
 pub use error::StoreError;
 pub use jobs::{Job, JobStatus, NewJob};
 pub use log::{LogEntry, Verdict, Void, Voided};

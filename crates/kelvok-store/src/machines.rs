@@ -57,6 +57,18 @@ impl Store {
         Ok(machines)
     }
 
+    /// The machine of this name with its newest revision.
+    ///
+    /// # Errors
+    /// There is none of this name; the database does not answer.
+    pub async fn machine(&self, name: &str) -> Result<Machine, StoreError> {
+        let missing = || StoreError::NotFound { what: "machine", id: name.to_owned() };
+        let found = machine::Entity::find().filter(machine::Column::Name.eq(name));
+        let row = found.one(&self.connection).await?.ok_or_else(missing)?;
+        let newest = newest(row.id, &self.connection).await?.ok_or_else(missing)?;
+        Ok(Machine { id: row.id, name: row.name, newest: newest.into() })
+    }
+
     /// Stores a document as the machine's newest revision; one that says the same adds none.
     ///
     /// # Errors

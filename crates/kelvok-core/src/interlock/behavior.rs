@@ -139,6 +139,12 @@ impl<'c> Judge<'c> {
         self.running
     }
 
+    /// The relays from which a condition settles: while the engine runs, as ordinary starting
+    /// leaves them; else from rest.
+    pub fn relays_in(&self, condition: &Condition) -> Relays {
+        if condition.engine >= Engine::Running { self.running } else { Relays::default() }
+    }
+
     /// The setting of a condition, as judged here.
     pub fn setting(&self, condition: &Condition) -> Setting {
         let base = match self.as_built {

@@ -4,5 +4,6 @@ pub mod evidence;
 pub mod job;
 pub mod machine;
 pub mod machine_revision;
+pub mod named_condition;
 pub mod person;
 pub mod verdict;

@@ -1,6 +1,7 @@
 //! The schema, forward only.
 
 mod m0001_first;
+mod m0002_named_conditions;
 
 use sea_orm_migration::prelude::*;
 
@@ -9,6 +10,6 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(m0001_first::Migration)]
+        vec![Box::new(m0001_first::Migration), Box::new(m0002_named_conditions::Migration)]
     }
 }

@@ -1,0 +1,90 @@
+//! What leaves the application as a file.
+
+use super::Known;
+use crate::app::App;
+use crate::bodies::{Asked, Path};
+use crate::diagnosis::off_the_reactor;
+use crate::problem::Problem;
+use axum::extract::State;
+use axum::http::header;
+use axum::response::{IntoResponse, Response};
+use kelvok_core::circuit::Netlist;
+use kelvok_core::interlock::{InterlockTable, Judge, Spreadsheet};
+
+/// A file to be saved under a name.
+fn file(name: &str, kind: &'static str, text: String) -> Response {
+    let disposition = format!("attachment; filename=\"{name}\"");
+    let headers = [(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)];
+    (headers, text).into_response()
+}
+
+const CSV: &str = "text/csv; charset=utf-8";
+
+/// The machine document, just as it was taken in.
+#[utoipa::path(get, operation_id = "export_machine", path = "/machines/{name}/document.json", params(("name" = String, Path)),
+    responses((status = 200, content_type = "application/json", body = Object), (status = 404, body = Problem)))]
+pub async fn document(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Response, Problem> {
+    let known = Known::get(&app, &name).await?;
+    Ok(file(&format!("{}.json", known.name), "application/json", known.revision.document))
+}
+
+/// The interlock table.
+#[utoipa::path(get, operation_id = "export_table", path = "/machines/{name}/table.csv", params(("name" = String, Path)),
+    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
+pub async fn table(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Response, Problem> {
+    let known = Known::get(&app, &name).await?;
+    let named = format!("{} interlock table.csv", known.name);
+    let work = move || {
+        let table = InterlockTable::of(&mut Judge::new(known.circuit(), &[]))?;
+        Ok::<_, Problem>(Spreadsheet::of_table(known.circuit(), &table).csv())
+    };
+    Ok(file(&named, CSV, off_the_reactor(work).await??))
+}
+
+/// The fault-and-effect sheet.
+#[utoipa::path(get, operation_id = "export_faults", path = "/machines/{name}/faults.csv", params(("name" = String, Path)),
+    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
+pub async fn faults(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Response, Problem> {
+    let known = Known::get(&app, &name).await?;
+    let named = format!("{} fault sheet.csv", known.name);
+    let work = move || Spreadsheet::of_sheet(known.circuit(), known.compiled.sheet()).csv();
+    Ok(file(&named, CSV, off_the_reactor(work).await?))
+}
+
+/// The wire list.
+#[utoipa::path(get, operation_id = "export_wires", path = "/machines/{name}/wires.csv", params(("name" = String, Path)),
+    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
+pub async fn wires(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Response, Problem> {
+    let known = Known::get(&app, &name).await?;
+    let named = format!("{} wires.csv", known.name);
+    Ok(file(&named, CSV, Spreadsheet::of_wires(known.circuit()).csv()))
+}
+
+/// The machine in a condition as a SPICE netlist.
+#[utoipa::path(get, operation_id = "export_netlist", path = "/machines/{name}/netlist.cir", params(
+    ("name" = String, Path),
+    ("set" = Vec<String>, Query, description = "`control:position`, once a control"),
+    ("engine" = Option<String>, Query, description = "stopped, cranking, running, running-hot"),
+), responses((status = 200, content_type = "text/plain", body = String), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub async fn netlist(
+    State(app): State<App>,
+    Path(name): Path<String>,
+    asked: Asked,
+) -> Result<Response, Problem> {
+    let known = Known::get(&app, &name).await?;
+    let condition = asked.condition(known.circuit())?;
+    let netlist = Netlist::of(known.circuit(), &condition, &[]);
+    Ok(file(&format!("{}.cir", known.name), "text/plain; charset=utf-8", netlist.text))
+}

@@ -1,0 +1,37 @@
+//! Machines: the library, one machine, and everything that is asked of it.
+
+mod circuits;
+mod conditions;
+mod exports;
+mod harness;
+mod library;
+mod logic;
+mod sheet;
+mod snapshot;
+
+use super::app::App;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+pub use library::Known;
+
+/// Everything under `/machines`.
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(library::list, library::save))
+        .routes(routes!(library::check_document))
+        .routes(routes!(library::get))
+        .routes(routes!(logic::logic))
+        .routes(routes!(circuits::circuit))
+        .routes(routes!(snapshot::snapshot))
+        .routes(routes!(snapshot::compare))
+        .routes(routes!(harness::harness))
+        .routes(routes!(sheet::sheet))
+        .routes(routes!(conditions::keep))
+        .routes(routes!(conditions::forget))
+        .routes(routes!(exports::document))
+        .routes(routes!(exports::table))
+        .routes(routes!(exports::faults))
+        .routes(routes!(exports::wires))
+        .routes(routes!(exports::netlist))
+}

@@ -1,0 +1,102 @@
+//! The fault-and-effect sheet.
+
+use super::Known;
+use crate::app::App;
+use crate::bodies::Path;
+use crate::diagnosis::off_the_reactor;
+use crate::problem::Problem;
+use crate::views::full_name;
+use axum::Json;
+use axum::extract::State;
+use kelvok_core::circuit::{Circuit, FaultMode, fault_notation};
+use kelvok_core::interlock::{FaultRow, FaultSheet, Verdict};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+#[derive(Serialize, ToSchema)]
+pub struct FaultSheetView {
+    pub rows: Vec<FaultRowView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct FaultRowView {
+    /// What fails: "Brake switch, start pole".
+    pub thing: String,
+    pub mode: FaultMode,
+    /// How it fails, in words.
+    pub how: String,
+    /// In the fault notation, a size each.
+    pub faults: Vec<String>,
+    pub verdict: Verdict,
+    pub shows: Vec<ShowsView>,
+    /// Names of the duties that are done without it and not with it.
+    pub breaks: Vec<String>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct ShowsView {
+    /// What the operator does just then.
+    pub when: String,
+    /// What differs, in words.
+    pub effects: Vec<String>,
+}
+
+impl FaultSheetView {
+    fn of(circuit: &Circuit, sheet: &FaultSheet) -> Self {
+        Self { rows: sheet.rows.iter().map(|row| FaultRowView::of(circuit, row)).collect() }
+    }
+}
+
+impl FaultRowView {
+    fn of(circuit: &Circuit, row: &FaultRow) -> Self {
+        let document = circuit.document();
+        let faults: Vec<_> =
+            row.magnitudes.iter().map(|m| fault_notation(circuit, row.fault.at(*m))).collect();
+        let named = row.fault.element().map(|id| full_name(circuit, id));
+        // What no element stands for, its notation does: a plunger, two terminals, a whole plug.
+        let thing = named.unwrap_or_else(|| subject(circuit, &faults[0]));
+        let shows = row.shows.iter().map(|(i, effects)| ShowsView {
+            when: document.normal_use[*i].name.clone(),
+            effects: effects.iter().map(|e| e.plain().to_owned()).collect(),
+        });
+        Self {
+            thing,
+            mode: row.fault.mode,
+            how: row.fault.mode.plain().to_owned(),
+            verdict: row.verdict,
+            shows: shows.collect(),
+            breaks: row.breaks.iter().map(|d| document.duties[*d].name.clone()).collect(),
+            faults,
+        }
+    }
+}
+
+/// What a fault's notation speaks of: "Seat switch", "Key switch B to L".
+fn subject(circuit: &Circuit, notation: &str) -> String {
+    let (first, mode) = notation.split_once('=').unwrap_or((notation, ""));
+    let name = |address: &str| {
+        let (part, terminal) = address.split_once('.').unwrap_or((address, ""));
+        let part = circuit.part_named(part).map_or(part, |p| circuit.part(p).name.as_str());
+        format!("{part} {terminal}").trim().to_owned()
+    };
+    let second = mode.strip_prefix("touches:").or_else(|| mode.strip_prefix("swapped:"));
+    match second {
+        Some(second) => {
+            let end = second.find([':', '@']).unwrap_or(second.len());
+            format!("{} to {}", name(first), name(&second[..end]))
+        }
+        None => name(first),
+    }
+}
+
+/// Every single fault and what comes of it. The first asking of a revision takes seconds.
+#[utoipa::path(get, operation_id = "machine_faults", path = "/machines/{name}/faults", params(("name" = String, Path)),
+    responses((status = 200, body = FaultSheetView), (status = 404, body = Problem)))]
+pub async fn sheet(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Json<FaultSheetView>, Problem> {
+    let known = Known::get(&app, &name).await?;
+    let view = move || FaultSheetView::of(known.circuit(), known.compiled.sheet());
+    Ok(Json(off_the_reactor(view).await?))
+}
