@@ -11,6 +11,17 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Job' },
     },
+    {
+      path: '/machines',
+      component: () => import('./screens/machines/MachinesScreen.vue'),
+      meta: { title: 'Machines' },
+    },
+    {
+      path: '/machines/:name/:view?',
+      component: () => import('./screens/machine/MachineScreen.vue'),
+      props: true,
+      meta: { title: 'Machine' },
+    },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

@@ -152,6 +152,8 @@ impl GateView {
 pub struct TrackPoint {
     pub node: u16,
     pub point: PointView,
+    /// How the metal here stands in this condition, every part sound.
+    pub stands: Stands,
     /// Beside a gate, a fuse or the load: worth a label where space is short.
     pub major: bool,
     /// Volts to the battery's negative post if the circuit is sound to here.

@@ -58,11 +58,7 @@ impl Problem {
 
     /// A machine document with mistakes: 422, a sentence each.
     pub fn document(problems: &[DocumentProblem]) -> Self {
-        let wrong: Vec<_> = problems
-            .iter()
-            .filter(|p| !p.warning)
-            .map(FieldProblem::of)
-            .collect();
+        let wrong: Vec<_> = problems.iter().filter(|p| !p.warning).map(FieldProblem::of).collect();
         let mut problem = Self::new(
             StatusCode::UNPROCESSABLE_ENTITY,
             match wrong.len() {

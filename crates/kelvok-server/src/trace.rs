@@ -4,18 +4,14 @@ use super::app::App;
 use super::bodies::{Asked, Path};
 use super::circuits::Compiled;
 use super::diagnosis::off_the_reactor;
-use super::drawing::{
-    CircuitView, Draw, Found, Marks, Shape, TraceView, TrackPoint, points_along,
-};
+use super::drawing::{CircuitView, Draw, Found, Marks, Shape, TraceView, TrackPoint, points_along};
 use super::jobs::Loaded;
 use super::problem::Problem;
 use axum::Json;
 use axum::extract::State;
-use kelvok_core::circuit::{
-    Condition, NodeId, Outcome, Reading, Setting, Solver,
-};
+use kelvok_core::circuit::{Condition, NodeId, Outcome, Reading, Setting, Solver};
 use kelvok_core::diagnosis::{Belief, Evidence, Observation, Proof, expected, proofs};
-use kelvok_core::interlock::{Judge, Ladder, LayOutError, Track, standing};
+use kelvok_core::interlock::{Judge, Ladder, LayOutError, Stands, Track, standing};
 use uuid::Uuid;
 
 /// The start circuit, or another by name, in a condition.
@@ -85,13 +81,13 @@ fn view(
         heard,
         supply_volts: belief.supply_volts,
         track: draw.track(&track),
-        points: points(compiled, condition, &track, (log, belief.supply_volts), &proofs),
+        points: points(compiled, (condition, &stands), &track, (log, belief.supply_volts), &proofs),
     }))
 }
 
 fn points(
     compiled: &Compiled,
-    condition: &Condition,
+    (condition, stands): (&Condition, &[Stands]),
     track: &Track,
     (log, supply): (&[Evidence], f64),
     proofs: &[Proof],
@@ -107,6 +103,7 @@ fn points(
         .map(|((node, point, major), value)| TrackPoint {
             node: node.0,
             point,
+            stands: stands[node.index()],
             major,
             expected: value.if_sound_to_here,
             healthy: Some(value.healthy),

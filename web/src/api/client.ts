@@ -6,6 +6,31 @@ export type JobSummary = Schemas['JobSummary']
 export type JobView = Schemas['JobView']
 export type MachineView = Schemas['MachineView']
 export type Control = Schemas['Control']
+export type CircuitView = Schemas['CircuitView']
+export type LadderView = Schemas['LadderView']
+export type CircuitName = Schemas['CircuitName']
+export type MachineDetail = Schemas['MachineDetail']
+export type ConditionView = Schemas['ConditionView']
+export type Engine = Schemas['Engine']
+export type FoundView = Schemas['FoundView']
+export type LogicView = Schemas['LogicView']
+export type Decides = Schemas['Decides']
+export type DutyView = Schemas['DutyView']
+export type TableRow = Schemas['TableRow']
+export type SnapshotView = Schemas['SnapshotView']
+export type WireView = Schemas['WireView']
+export type ReasonView = Schemas['ReasonView']
+export type ContactView = Schemas['ContactView']
+export type ComparisonView = Schemas['ComparisonView']
+export type HarnessView = Schemas['HarnessView']
+export type PartView = Schemas['PartView']
+export type PortView = Schemas['PortView']
+export type RunView = Schemas['RunView']
+export type EndView = Schemas['EndView']
+export type FaultSheetView = Schemas['FaultSheetView']
+export type FaultRowView = Schemas['FaultRowView']
+export type CheckedDocument = Schemas['CheckedDocument']
+export type Stands = Schemas['Stands']
 export type TraceView = Schemas['TraceView']
 export type PieceView = Schemas['PieceView']
 export type ElementView = Schemas['ElementView']
@@ -71,6 +96,29 @@ function set(condition: Condition): string[] {
   return Object.entries(condition).map(([control, position]) => `${control}:${position}`)
 }
 
+/** A condition with the engine's state. */
+export interface Standing {
+  set: Condition
+  engine: Engine
+}
+
+function asked(at: Standing) {
+  return { set: set(at.set), engine: at.engine }
+}
+
+const asText = {
+  bodySerializer: (body: unknown) => body as string,
+  headers: { 'content-type': 'application/json' },
+}
+
+/** Where a file of a machine is fetched, in a condition where that matters. */
+export function exportAddress(name: string, file: string, at?: Standing): string {
+  const query = new URLSearchParams(at ? set(at.set).map((s) => ['set', s]) : [])
+  if (at) query.set('engine', at.engine)
+  const asked = query.toString()
+  return `/api/v1/machines/${encodeURIComponent(name)}/${file}${asked ? `?${asked}` : ''}`
+}
+
 export const api = {
   jobs: () => answer(client.GET('/api/v1/jobs')),
   job: (id: string) => answer(client.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
@@ -78,6 +126,48 @@ export const api = {
   setStatus: (id: string, body: Schemas['SetStatus']) =>
     answer(client.PUT('/api/v1/jobs/{id}/status', { params: { path: { id } }, body })),
   machines: () => answer(client.GET('/api/v1/machines')),
+  machine: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}', { params: { path: { name } } })),
+  logic: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}/logic', { params: { path: { name } } })),
+  machineCircuit: (name: string, circuit: string, at: Standing) =>
+    answer(
+      client.GET('/api/v1/machines/{name}/circuits/{circuit}', {
+        params: { path: { name, circuit }, query: asked(at) },
+      }),
+    ),
+  snapshot: (name: string, at: Standing) =>
+    answer(
+      client.GET('/api/v1/machines/{name}/snapshot', {
+        params: { path: { name }, query: asked(at) },
+      }),
+    ),
+  compare: (name: string, at: Standing, to: Standing) =>
+    answer(
+      client.GET('/api/v1/machines/{name}/compare', {
+        params: {
+          path: { name },
+          query: { ...asked(at), to_set: set(to.set), to_engine: to.engine },
+        },
+      }),
+    ),
+  harness: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}/harness', { params: { path: { name } } })),
+  faults: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}/faults', { params: { path: { name } } })),
+  keepCondition: (name: string, body: Schemas['KeepCondition']) =>
+    answer(client.POST('/api/v1/machines/{name}/conditions', { params: { path: { name } }, body })),
+  forgetCondition: (name: string, id: string) =>
+    answer(
+      client.DELETE('/api/v1/machines/{name}/conditions/{id}', {
+        params: { path: { name, id } },
+      }),
+    ),
+  /** The document goes as the text it is, so that every mistake is found where it stands. */
+  checkMachine: (text: string) =>
+    answer(client.POST('/api/v1/machines/check', { body: text as never, ...asText })),
+  saveMachine: (text: string) =>
+    answer(client.POST('/api/v1/machines', { body: text as never, ...asText })),
   people: () => answer(client.GET('/api/v1/people')),
   trace: (id: string, circuit: string, condition: Condition) =>
     answer(

@@ -9,7 +9,12 @@ import { layOut, type PlacedElement } from './trackLayout'
 import { halo, railState } from './trackState'
 import { useWidth } from './useWidth'
 
-const props = defineProps<{ trace: TraceView; chosen: string | undefined }>()
+const props = defineProps<{
+  trace: TraceView
+  chosen: string | undefined
+  /** A drawing of how it ought to be: nothing is measured, everything is known. */
+  sure?: boolean
+}>()
 const emit = defineEmits<{ choose: [terminal: string] }>()
 
 const frame = ref<HTMLElement | null>(null)
@@ -20,6 +25,7 @@ const RAIL = 92
 const layout = computed(() => layOut(props.trace, MARGIN, width.value - MARGIN - 4))
 const rows = computed(() => {
   const top = RAIL + layout.value.depth + 50
+  if (props.sure) return { name: top, expected: top, healthy: top + 26, found: top + 26 }
   return { name: top, expected: top + 24, healthy: top + 43, found: top + 67 }
 })
 const stairTop = computed(() => rows.value.found + 26)
@@ -28,7 +34,7 @@ const fault = computed(() => findBreak(props.trace))
 const broken = computed(() => new Set(fault.value?.between.map((e) => e.id) ?? []))
 
 const gates = computed(() =>
-  layout.value.elements.filter((e) => ['gate', 'fuse', 'load'].includes(e.element.role)),
+  layout.value.elements.filter((e) => ['gate', 'fuse', 'diode', 'load'].includes(e.element.role)),
 )
 const joints = computed(() =>
   layout.value.elements.filter((e) => ['joint', 'ground'].includes(e.element.role)),
@@ -68,14 +74,14 @@ function middle(e: PlacedElement): number {
             :stroke-width="halo(e.element) + 10"
           />
           <line
-            :class="railState(layout, e)"
+            :class="railState(layout, e, sure)"
             :x1="e.x1"
             :x2="e.x2"
             :y1="RAIL + e.y"
             :y2="RAIL + e.y"
           />
           <line
-            v-if="railState(layout, e) === 'ground'"
+            v-if="railState(layout, e, sure) === 'ground'"
             class="ground-core"
             :x1="e.x1"
             :x2="e.x2"
@@ -105,6 +111,7 @@ function middle(e: PlacedElement): number {
         :points="layout.points"
         :rail="RAIL"
         :rows="rows"
+        :sure="sure"
         :chosen="chosen"
         @choose="emit('choose', $event)"
       />
@@ -112,6 +119,7 @@ function middle(e: PlacedElement): number {
         :points="layout.points"
         :elements="layout.elements"
         :fault="fault"
+        :sure="sure"
         :left="MARGIN"
         :width="width - MARGIN - 4"
         :top="stairTop"
@@ -136,6 +144,10 @@ svg {
 .rail .supply {
   stroke: var(--ember);
   stroke-width: 6;
+}
+.rail .between {
+  stroke: var(--ember);
+  stroke-width: 2.5;
 }
 .rail .ground {
   stroke: var(--slate);

@@ -4,6 +4,11 @@ import type { Condition, Control } from '../api/client'
 defineProps<{ controls: Control[]; condition: Condition }>()
 const emit = defineEmits<{ move: [control: string, position: string] }>()
 
+/** What the words of a control's positions need, in pixels. */
+function room(control: Control): number {
+  return control.positions.reduce((sum, p) => sum + Math.max(46, p.name.length * 8.4 + 14), 4)
+}
+
 function press(control: Control, position: Control['positions'][number], now: string) {
   // Pressing a held momentary position again lets it go.
   const back = position.returns_to
@@ -17,10 +22,11 @@ function press(control: Control, position: Control['positions'][number], now: st
       v-for="control in controls"
       :key="control.id"
       class="control"
-      :style="{ flexGrow: control.positions.length }"
+      :style="{ flexGrow: control.positions.length, flexBasis: `${room(control)}px` }"
     >
       <div :id="`control-${control.id}`" class="name">
-        <kbd aria-hidden="true">{{ control.letter.toUpperCase() }}</kbd> {{ control.name }}
+        <kbd v-if="control.letter" aria-hidden="true">{{ control.letter.toUpperCase() }}</kbd>
+        {{ control.name }}
       </div>
       <div class="positions" role="radiogroup" :aria-labelledby="`control-${control.id}`">
         <button
@@ -45,9 +51,6 @@ function press(control: Control, position: Control['positions'][number], now: st
   display: flex;
   flex-wrap: wrap;
   gap: 10px 12px;
-}
-.control {
-  flex-basis: 110px;
 }
 .name {
   font-size: 15px;

@@ -11,6 +11,7 @@ const title = computed<[string, string]>(() => {
   const { gate, name: full, role } = props.element
   if (gate) return [gate.control_name, gate.position_name]
   const [name = '', own = ''] = full.split(', ')
+  if (role === 'diode') return ['', '']
   return role === 'load' ? [capital(name.split(' ').at(-1) ?? name), own] : ['', capital(name)]
 })
 </script>
@@ -41,6 +42,10 @@ const title = computed<[string, string]>(() => {
       <circle class="post" cx="12" cy="0" r="4.5" />
     </template>
     <path v-else-if="element.role === 'fuse'" class="arm thin" d="M-11 0c5-9 5 9 11 0s5 9 11 0" />
+    <g v-else-if="element.role === 'diode'" class="diode">
+      <path class="arm thin" d="M-9-9v18L7 0z" />
+      <line class="arm thin" x1="8" x2="8" y1="-9" y2="9" />
+    </g>
     <path v-else class="arm thin" d="M-16 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0" />
     <text class="gate-name" y="-58">{{ title[0] }}</text>
     <text class="gate-does" y="-42">{{ title[1] }}</text>
@@ -71,6 +76,11 @@ text {
 }
 .arm.thin {
   stroke-width: 3;
+}
+.diode .arm {
+  stroke-width: 2.5;
+  stroke-linejoin: round;
+  fill: var(--paper);
 }
 .arm.broken {
   stroke: var(--plum);

@@ -11,6 +11,7 @@ const props = defineProps<{
   rail: number
   rows: { name: number; expected: number; healthy: number; found: number }
   chosen: string | undefined
+  sure?: boolean
 }>()
 const emit = defineEmits<{ choose: [terminal: string] }>()
 
@@ -21,27 +22,37 @@ const figure = computed(() => {
   return Math.min(16, Math.max(11, (nearest - 4) / 3))
 })
 
+/** What stands beside the name of a point on a branch. */
+function branchFigure(point: TrackPoint): string {
+  const value = props.sure ? point.healthy : point.found?.volts
+  return value == null ? '' : volts(value)
+}
+
 function pegLabel(point: TrackPoint): string {
   const parts = [point.point.name, point.point.place]
   if (point.expected != null) parts.push(`expect ${volts(point.expected)} volts`)
-  parts.push(point.found ? `found ${volts(point.found.volts)} volts` : 'not read yet')
+  if (props.sure) parts.push(point.healthy == null ? 'floats' : `${volts(point.healthy)} volts`)
+  else parts.push(point.found ? `found ${volts(point.found.volts)} volts` : 'not read yet')
   return parts.join(', ')
 }
 </script>
 
 <template>
-  <g>
+  <g :class="{ sure }">
     <g class="row-names" aria-hidden="true">
-      <text x="0" :y="rows.expected">if sound</text>
-      <text x="0" :y="rows.healthy">healthy</text>
-      <text x="0" :y="rows.found">found</text>
+      <text v-if="sure" x="0" :y="rows.healthy">volts</text>
+      <template v-else>
+        <text x="0" :y="rows.expected">if sound</text>
+        <text x="0" :y="rows.healthy">healthy</text>
+        <text x="0" :y="rows.found">found</text>
+      </template>
     </g>
     <g
       v-for="p in points"
       :key="p.point.node"
       class="peg"
       :class="[
-        pegState(p.point),
+        pegState(p.point, sure),
         { chosen: p.point.point.terminal === chosen, minor: !labelled(p.point, chosen) },
       ]"
       role="button"
@@ -63,7 +74,7 @@ function pegLabel(point: TrackPoint): string {
       />
       <template v-if="labelled(p.point, chosen)">
         <rect
-          v-if="pegState(p.point) === 'ground'"
+          v-if="pegState(p.point, sure) === 'ground'"
           class="mark"
           :x="p.x - 8"
           :y="rail + p.y - 8"
@@ -77,10 +88,11 @@ function pegLabel(point: TrackPoint): string {
 
     <g class="labels" aria-hidden="true">
       <g v-for="p in points.filter((q) => labelled(q.point, chosen))" :key="p.point.node">
-        <text v-if="!p.point.found" class="ask" :x="p.x" :y="rail + p.y + 5">?</text>
+        <text v-if="!p.point.found && !sure" class="ask" :x="p.x" :y="rail + p.y + 5">?</text>
         <g v-if="p.y === 0">
           <text class="short" :x="p.x" :y="rows.name">{{ p.point.point.short }}</text>
           <text
+            v-if="!sure"
             class="expected mono"
             :style="{ fontSize: `${Math.min(figure, 13.5)}px` }"
             :x="p.x"
@@ -89,14 +101,16 @@ function pegLabel(point: TrackPoint): string {
             {{ p.point.expected == null ? '·' : volts(p.point.expected) }}
           </text>
           <text
-            class="healthy mono"
-            :style="{ fontSize: `${Math.min(figure, 13)}px` }"
+            class="mono"
+            :class="sure ? 'found' : 'healthy'"
+            :style="{ fontSize: `${sure ? figure : Math.min(figure, 13)}px` }"
             :x="p.x"
             :y="rows.healthy"
           >
-            {{ volts(p.point.healthy) }}
+            {{ p.point.healthy == null ? '–' : volts(p.point.healthy) }}
           </text>
           <text
+            v-if="!sure"
             class="found mono"
             :style="{ fontSize: `${figure}px` }"
             :class="{ bad: p.point.found && !p.point.found.sound }"
@@ -107,7 +121,7 @@ function pegLabel(point: TrackPoint): string {
           </text>
         </g>
         <text v-else class="short" :x="p.x" :y="rail + p.y + 26">
-          {{ p.point.point.short }} {{ p.point.found ? volts(p.point.found.volts) : '' }}
+          {{ p.point.point.short }} {{ branchFigure(p.point) }}
         </text>
       </g>
     </g>
@@ -168,8 +182,14 @@ text {
   fill: var(--ember);
   stroke: var(--paper);
 }
+.between .mark {
+  stroke: var(--ember);
+}
 .dead .mark {
   stroke: var(--plum);
+}
+.sure .dead .mark {
+  stroke: var(--dead);
 }
 .ground .mark {
   fill: var(--slate);

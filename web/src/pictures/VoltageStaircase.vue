@@ -11,6 +11,7 @@ const props = defineProps<{
   left: number
   width: number
   top: number
+  sure?: boolean
 }>()
 
 const HEIGHT = 150
@@ -59,13 +60,17 @@ const toTheLeft = computed(() => !!fall.value && fall.value.x > props.left + pro
 <template>
   <g class="stair" role="img" aria-label="Volts along the circuit">
     <text class="legend" :x="left" :y="top + 8">
-      Volts along the circuit: found (bold), if sound to here (thin), healthy machine (dotted)
+      {{
+        sure
+          ? 'Volts along the circuit, every part sound'
+          : 'Volts along the circuit: found (bold), if sound to here (thin), healthy machine (dotted)'
+      }}
     </text>
     <g v-for="v in [0, 4, 8, 12]" :key="v">
       <line class="grid" :x1="left" :x2="left + width" :y1="y(v)" :y2="y(v)" />
       <text class="scale mono" :x="left - 10" :y="y(v) + 5">{{ v }}</text>
     </g>
-    <polyline class="healthy" :points="healthy" />
+    <polyline :class="sure ? 'found' : 'healthy'" :points="healthy" />
     <polyline class="expected" :points="expected" />
     <g v-for="(s, i) in steps" :key="i">
       <polyline class="found" :points="`${s.x1},${s.y1} ${s.x},${s.y1}`" />

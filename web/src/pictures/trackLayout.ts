@@ -30,7 +30,15 @@ export interface Layout {
 
 /** Room each thing takes along the rail, in shares. */
 const NODE = { major: 1.7, minor: 0.3, plain: 0.06 }
-const ELEMENT = { gate: 0.25, fuse: 0.4, load: 0.5, wire: 0.25, joint: 0.05, ground: 0.1 }
+const ELEMENT = {
+  gate: 0.25,
+  fuse: 0.4,
+  load: 0.5,
+  wire: 0.25,
+  diode: 0.4,
+  joint: 0.05,
+  ground: 0.1,
+}
 /** Pixels from one branch to the next below it. */
 const BRANCH = 84
 

@@ -15,6 +15,10 @@ const { name, toggle } = useThemeChoice()
       </svg>
       Kelvok
     </router-link>
+    <nav class="no-print" aria-label="Kelvok">
+      <router-link to="/">Jobs</router-link>
+      <router-link to="/machines">Machines</router-link>
+    </nav>
     <div class="middle"><slot /></div>
     <div class="right">
       <slot name="right" />
@@ -63,6 +67,23 @@ path {
 }
 .cold {
   stroke: var(--dead);
+}
+nav {
+  display: flex;
+  gap: 2px;
+}
+nav a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  padding: 0 8px;
+  color: var(--ink);
+  text-decoration: none;
+  border-bottom: 4px solid transparent;
+}
+nav a.router-link-exact-active {
+  border-color: var(--ember);
+  font-weight: 700;
 }
 .middle {
   flex: 1;

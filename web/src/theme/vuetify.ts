@@ -46,6 +46,7 @@ export const vuetify = createVuetify({
     VBtn: { rounded: 'lg', height: 44, variant: 'outlined' },
     VTextField: { variant: 'outlined', rounded: 'lg', hideDetails: 'auto' },
     VTextarea: { variant: 'outlined', rounded: 'lg', hideDetails: 'auto' },
+    VAutocomplete: { variant: 'outlined', rounded: 'lg', hideDetails: 'auto' },
     VSelect: { variant: 'outlined', rounded: 'lg', hideDetails: 'auto' },
   },
 })

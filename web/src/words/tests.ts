@@ -28,6 +28,9 @@ export const DIAL: { [instrument in Instrument]: string } = {
   ohmmeter: 'Dial: ohms, leads zeroed.',
   buzzer: 'Dial: continuity buzzer.',
   'test-lamp': 'Test lamp, 12 V filament.',
+  'led-lamp': 'LED test lamp: lights through a bad joint too.',
+  'ac-voltmeter': 'Dial: AC volts.',
+  'diode-range': 'Dial: diode range.',
 }
 
 export const UNIT: { [instrument in Instrument]: string } = {
@@ -35,6 +38,9 @@ export const UNIT: { [instrument in Instrument]: string } = {
   ohmmeter: 'ohms',
   buzzer: 'buzz or silent',
   'test-lamp': 'bright, dim or out',
+  'led-lamp': 'lit or out',
+  'ac-voltmeter': 'volts AC',
+  'diode-range': 'volts or OL',
 }
 
 /** The condition in words, controls that stand at rest left out where that is clear. */

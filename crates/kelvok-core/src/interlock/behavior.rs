@@ -167,13 +167,19 @@ impl<'c> Judge<'c> {
         (Outcome::of(self.circuit, &self.solver, &setting), self.solver.relays(0))
     }
 
-    /// What the controls at these positions come to, whatever the engine state written in.
-    pub fn behavior(&mut self, condition: &Condition) -> Behavior {
-        let mut at = Condition { engine: Engine::Stopped, ..condition.clone() };
+    /// Whether the starter turns the engine over; on a machine with a rope, whoever pulls it does.
+    pub fn cranks(&mut self, condition: &Condition) -> bool {
+        let at = Condition { engine: Engine::Stopped, ..condition.clone() };
         let setting = self.solve(&at, Relays::default());
         let crank = Crank::of(self.circuit, &self.solver, &setting);
+        self.circuit.document().drive.recoil || crank == Crank::Yes
+    }
+
+    /// What the controls at these positions come to, whatever the engine state written in.
+    pub fn behavior(&mut self, condition: &Condition) -> Behavior {
         let recoil = self.circuit.document().drive.recoil;
-        let cranks = recoil || crank == Crank::Yes;
+        let cranks = self.cranks(condition);
+        let mut at = condition.clone();
         let mut starts = false;
         if cranks {
             at.engine = Engine::Cranking;

@@ -34,8 +34,13 @@ const AWAY: f64 = 5.0;
 pub fn prove_duties(judge: &mut Judge<'_>) -> Vec<DutyProof> {
     let circuit = judge.circuit();
     let conditions = every_condition(circuit);
-    let mut prover =
-        Prover { history: has_history(circuit), judge, conditions, seen: HashMap::new() };
+    let mut prover = Prover {
+        history: has_history(circuit),
+        judge,
+        conditions,
+        seen: HashMap::new(),
+        cranks: HashMap::new(),
+    };
     let duties = circuit.document().duties.iter().enumerate();
     duties.map(|(i, duty)| prover.prove(i, duty)).collect()
 }
@@ -63,6 +68,8 @@ struct Prover<'j, 'c> {
     history: bool,
     /// What was found of conditions with the engine running.
     seen: HashMap<Vec<u8>, Turning>,
+    /// In which conditions it cranks, as far as asked.
+    cranks: HashMap<Vec<u8>, bool>,
 }
 
 impl Prover<'_, '_> {
@@ -93,7 +100,7 @@ impl Prover<'_, '_> {
     /// Whether the duty is done in a condition; `None` if it does not come up there.
     fn done(&mut self, duty: &Duty, condition: &Condition) -> Option<bool> {
         match duty.shall {
-            Shall::NotCrank => return Some(!self.judge.behavior(condition).cranks),
+            Shall::NotCrank => return Some(!self.cranks(condition)),
             Shall::Start => return Some(self.judge.behavior(condition).starts),
             _ => {}
         }
@@ -124,6 +131,15 @@ impl Prover<'_, '_> {
             Shall::StopEngineOrBlades => !after.runs || !after.blades,
             _ => after.runs,
         })
+    }
+
+    fn cranks(&mut self, condition: &Condition) -> bool {
+        if let Some(cranks) = self.cranks.get(&condition.positions) {
+            return *cranks;
+        }
+        let cranks = self.judge.cranks(condition);
+        self.cranks.insert(condition.positions.clone(), cranks);
+        cranks
     }
 
     fn turning(&mut self, condition: &Condition) -> Turning {

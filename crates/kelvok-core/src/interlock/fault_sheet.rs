@@ -4,6 +4,7 @@ use super::{Judge, prove_duties};
 use crate::circuit::{
     Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Spark, single_faults,
 };
+use rayon::prelude::*;
 use serde::Serialize;
 
 /// How a fault is found out.
@@ -117,42 +118,53 @@ impl FaultSheet {
         let sound = noticed(&mut healthy, &use_);
         let kept: Vec<bool> =
             prove_duties(&mut healthy).iter().map(|p| p.broken.is_empty()).collect();
+        let sizes: Vec<_> =
+            faults.iter().flat_map(|f| f.magnitudes().iter().map(move |m| (*f, *m))).collect();
+        let base = Base { circuit, use_: &use_, sound: &sound, kept: &kept };
+        let each: Vec<_> = sizes.par_iter().map(|(f, m)| base.row(*f, *m)).collect();
         let mut rows: Vec<FaultRow> = Vec::new();
-        for fault in faults {
-            for magnitude in fault.magnitudes() {
-                let mut judge = Judge::new(circuit, &[fault.at(*magnitude)]);
-                let faulty = noticed(&mut judge, &use_);
-                let pairs = sound.iter().zip(&faulty).zip(&use_).enumerate();
-                let shows: Vec<_> = pairs
-                    .map(|(i, ((was, is), condition))| (i, differences(condition, was, is)))
-                    .filter(|(_, effects)| !effects.is_empty())
-                    .collect();
-                let proofs = prove_duties(&mut judge);
-                let broken =
-                    proofs.iter().zip(&kept).filter(|(p, kept)| **kept && !p.broken.is_empty());
-                let breaks: Vec<_> = broken.map(|(p, _)| p.duty).collect();
-                // What keeps the machine from working is noticed by whoever wants to work with it.
-                let noticed =
-                    breaks.iter().any(|d| !circuit.document().duties[*d].shall.protects());
-                let verdict = match (shows.is_empty() && !noticed, breaks.is_empty()) {
-                    (false, _) => Verdict::Shows,
-                    (true, false) => Verdict::Silent,
-                    (true, true) => Verdict::Harmless,
-                };
-                let row = FaultRow {
-                    fault: *fault,
-                    magnitudes: vec![*magnitude],
-                    verdict,
-                    shows,
-                    breaks,
-                };
-                match rows.last_mut() {
-                    Some(last) if last.same_effect(&row) => last.magnitudes.push(*magnitude),
-                    _ => rows.push(row),
-                }
+        for mut row in each {
+            match rows.last_mut() {
+                Some(last) if last.same_effect(&row) => last.magnitudes.append(&mut row.magnitudes),
+                _ => rows.push(row),
             }
         }
         Self { rows }
+    }
+}
+
+/// The machine without the fault.
+struct Base<'a> {
+    circuit: &'a Circuit,
+    use_: &'a [Condition],
+    /// What is noticed in each.
+    sound: &'a [Outcome],
+    /// The duties that it does.
+    kept: &'a [bool],
+}
+
+impl Base<'_> {
+    /// What comes of a fault of one size.
+    fn row(&self, fault: Fault, magnitude: f64) -> FaultRow {
+        let mut judge = Judge::new(self.circuit, &[fault.at(magnitude)]);
+        let faulty = noticed(&mut judge, self.use_);
+        let pairs = self.sound.iter().zip(&faulty).zip(self.use_).enumerate();
+        let shows: Vec<_> = pairs
+            .map(|(i, ((was, is), condition))| (i, differences(condition, was, is)))
+            .filter(|(_, effects)| !effects.is_empty())
+            .collect();
+        let proofs = prove_duties(&mut judge);
+        let broken =
+            proofs.iter().zip(self.kept).filter(|(p, kept)| **kept && !p.broken.is_empty());
+        let breaks: Vec<_> = broken.map(|(p, _)| p.duty).collect();
+        // What keeps the machine from working is noticed by whoever wants to work with it.
+        let noticed = breaks.iter().any(|d| !self.circuit.document().duties[*d].shall.protects());
+        let verdict = match (shows.is_empty() && !noticed, breaks.is_empty()) {
+            (false, _) => Verdict::Shows,
+            (true, false) => Verdict::Silent,
+            (true, true) => Verdict::Harmless,
+        };
+        FaultRow { fault, magnitudes: vec![magnitude], verdict, shows, breaks }
     }
 }
 

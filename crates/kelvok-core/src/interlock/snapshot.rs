@@ -83,7 +83,12 @@ impl Snapshot {
         let stands = standing(circuit, &solver);
         let wires = circuit.elements().filter_map(|(id, e)| {
             let volts = (pieces[e.a.index()] == 0).then(|| solver.volts(0, e.a));
-            Some(WireStands { wire: e.wire?, stands: stands[e.a.index()], volts, amps: solver.amps(0, id) })
+            Some(WireStands {
+                wire: e.wire?,
+                stands: stands[e.a.index()],
+                volts,
+                amps: solver.amps(0, id),
+            })
         });
         let behavior = judge.behavior(condition);
         Self {
@@ -129,7 +134,8 @@ fn indices(differs: impl Iterator<Item = bool>) -> Vec<usize> {
 /// How every node stands, at an operating point that the solver holds.
 pub fn standing(circuit: &Circuit, solver: &Solver<'_>) -> Vec<Stands> {
     let pieces = solver.pieces(0);
-    let sources = || circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
+    let sources =
+        || circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
     let negative = sources().map(|(_, e)| e.a).chain([NodeId::REFERENCE]).collect();
     let ground = reached(circuit, solver, negative);
     let supply = reached(circuit, solver, sources().map(|(_, e)| e.b).collect());

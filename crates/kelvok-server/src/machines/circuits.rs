@@ -48,6 +48,7 @@ fn view(circuit: &Circuit, name: &str, condition: &Condition) -> Result<CircuitV
     let points = points_along(circuit, &track).into_iter().map(|(node, point, major)| TrackPoint {
         node: node.0,
         point,
+        stands: stands[node.index()],
         major,
         expected: None,
         healthy: (pieces[node.index()] == pieces[track.to.index()])

@@ -14,7 +14,8 @@ use kelvok_core::interlock::{InterlockTable, Judge, Spreadsheet};
 /// A file to be saved under a name.
 fn file(name: &str, kind: &'static str, text: String) -> Response {
     let disposition = format!("attachment; filename=\"{name}\"");
-    let headers = [(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)];
+    let headers =
+        [(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)];
     (headers, text).into_response()
 }
 
@@ -34,10 +35,7 @@ pub async fn document(
 /// The interlock table.
 #[utoipa::path(get, operation_id = "export_table", path = "/machines/{name}/table.csv", params(("name" = String, Path)),
     responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
-pub async fn table(
-    State(app): State<App>,
-    Path(name): Path<String>,
-) -> Result<Response, Problem> {
+pub async fn table(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
     let named = format!("{} interlock table.csv", known.name);
     let work = move || {
@@ -50,10 +48,7 @@ pub async fn table(
 /// The fault-and-effect sheet.
 #[utoipa::path(get, operation_id = "export_faults", path = "/machines/{name}/faults.csv", params(("name" = String, Path)),
     responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
-pub async fn faults(
-    State(app): State<App>,
-    Path(name): Path<String>,
-) -> Result<Response, Problem> {
+pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
     let named = format!("{} fault sheet.csv", known.name);
     let work = move || Spreadsheet::of_sheet(known.circuit(), known.compiled.sheet()).csv();
@@ -63,10 +58,7 @@ pub async fn faults(
 /// The wire list.
 #[utoipa::path(get, operation_id = "export_wires", path = "/machines/{name}/wires.csv", params(("name" = String, Path)),
     responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
-pub async fn wires(
-    State(app): State<App>,
-    Path(name): Path<String>,
-) -> Result<Response, Problem> {
+pub async fn wires(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
     let named = format!("{} wires.csv", known.name);
     Ok(file(&named, CSV, Spreadsheet::of_wires(known.circuit()).csv()))

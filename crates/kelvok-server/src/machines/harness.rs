@@ -217,9 +217,10 @@ impl Harness<'_> {
                 })
                 .collect(),
             ports: part.terminals.iter().map(port).collect(),
-            body: part.body.as_ref().map(|b| {
-                self.named(b).map_or_else(|| b.clone(), |body| body.name.clone())
-            }),
+            body: part
+                .body
+                .as_ref()
+                .map(|b| self.named(b).map_or_else(|| b.clone(), |body| body.name.clone())),
         }
     }
 }

@@ -62,6 +62,10 @@ pub struct MachineDetail {
     #[serde(flatten)]
     pub machine: MachineView,
     pub controls: Vec<Control>,
+    /// What the engine drives, in a sentence: "blades".
+    pub driven: String,
+    /// Turned over by hand.
+    pub recoil: bool,
     pub circuits: Vec<CircuitName>,
     /// Conditions with names: those of its ordinary use, then those kept by people.
     pub conditions: Vec<ConditionView>,
@@ -110,9 +114,12 @@ pub async fn get(
     let known = Known::get(&app, &name).await?;
     let kept = app.store.named_conditions(known.machine_id).await?;
     let circuit = known.circuit();
+    let drive = &circuit.document().drive;
     Ok(Json(MachineDetail {
         machine: MachineView::of(&known.name, circuit, &known.revision),
         controls: circuit.controls.clone(),
+        driven: drive.called.clone().unwrap_or_else(|| "blades".to_owned()),
+        recoil: drive.recoil,
         circuits: CircuitName::all(circuit),
         conditions: ConditionView::all(circuit, kept),
     }))
@@ -188,10 +195,7 @@ pub async fn check_document(
     (status = 422, description = "Every mistake in the document, a sentence each", body = Problem),
     (status = 413, body = Problem),
 ))]
-pub async fn save(
-    State(app): State<App>,
-    Text(text): Text,
-) -> Result<Json<MachineView>, Problem> {
+pub async fn save(State(app): State<App>, Text(text): Text) -> Result<Json<MachineView>, Problem> {
     let kept = text.clone();
     let sound = crate::diagnosis::off_the_reactor(move || Sound::read(&kept)).await??;
     let revision = app.store.save_machine(&sound.name, &text).await?;

@@ -188,11 +188,7 @@ pub async fn compare(
         |c: &usize| ContactView::of(circuit, circuit.contacts[*c].element, Some(after.made[*c]));
     let coil = |c: &usize| full_name(circuit, circuit.coils[*c].element);
     Ok(Json(ComparisonView {
-        wires: difference
-            .wires
-            .iter()
-            .map(|w| circuit.document().wires[*w].id.clone())
-            .collect(),
+        wires: difference.wires.iter().map(|w| circuit.document().wires[*w].id.clone()).collect(),
         contacts: difference.contacts.iter().map(contact).collect(),
         coils: difference.coils.iter().map(coil).collect(),
         before: SnapshotView::of(circuit, &before),

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
 import type { Heard, Instrument } from '../../api/client'
+import { stepControl } from '../../input/stepControl'
 import { useShortcuts } from '../../input/useShortcuts'
-import GateTrack from '../../pictures/GateTrack.vue'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
+import FoundNotice from '../FoundNotice.vue'
 import { usePerson } from '../usePerson'
-import CircuitTabs from './CircuitTabs.vue'
 import HeardBar from './HeardBar.vue'
 import JobBar from './JobBar.vue'
+import JobCircuit from './JobCircuit.vue'
 import JobStory from './JobStory.vue'
 import ListenCard from './ListenCard.vue'
 import NextTestCard from './NextTestCard.vue'
@@ -22,8 +23,21 @@ import { useTarget } from './useTarget'
 
 const props = defineProps<{ id: string }>()
 
-const { job, trace, diagnosis, circuit, condition, trouble, lag, toUndo, refresh, move, setAll } =
-  useJob(props.id)
+const {
+  job,
+  drawn,
+  trace,
+  diagnosis,
+  circuit,
+  condition,
+  trouble,
+  lag,
+  toUndo,
+  refresh,
+  move,
+  setAll,
+  letGo,
+} = useJob(props.id)
 const { person, load: loadPeople } = usePerson()
 const recorder = useRecorder(props.id, refresh)
 const { chosen, target, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
@@ -95,29 +109,13 @@ async function recordHeard(heard: Heard) {
   })
 }
 
-function stepControl(letter: string, back: boolean): boolean {
-  const control = job.value?.controls.find((c) => c.letter === letter)
-  if (!control) return false
-  const at = control.positions.findIndex((p) => p.id === condition.value[control.id])
-  const count = control.positions.length
-  const next = control.positions[(at + (back ? count - 1 : 1)) % count]
-  if (next) void move(control.id, next.id)
-  return true
-}
-
-/** Springs every held control back. */
-function letGo(): boolean {
-  for (const control of job.value?.controls ?? []) {
-    const at = control.positions.find((p) => p.id === condition.value[control.id])
-    if (at?.returns_to) void move(control.id, at.returns_to)
-  }
-  return true
-}
-
 useShortcuts((key, shift) => {
   if (key === '?') return (sheet.value = !sheet.value) || true
   if (!open.value) return false
-  if (key === 'Escape') return letGo()
+  if (key === 'Escape') {
+    letGo()
+    return true
+  }
   if (/^[0-9.]$/.test(key) && card.value) {
     card.value.begin(key)
     return true
@@ -140,8 +138,11 @@ useShortcuts((key, shift) => {
       story.value?.voidLast()
       void nextTick(() => document.querySelector<HTMLElement>('.reasons button')?.focus())
       return true
-    default:
-      return stepControl(key, shift)
+    default: {
+      const next = stepControl(job.value?.controls ?? [], condition.value, key, shift)
+      if (next) void move(next.control, next.position)
+      return !!next
+    }
   }
 })
 </script>
@@ -150,7 +151,8 @@ useShortcuts((key, shift) => {
   <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
-  <main v-if="job && trace && diagnosis" class="job" :data-lag="Math.round(lag)">
+  <FoundNotice v-if="job" class="notice" :found="job.found" />
+  <main v-if="job && drawn && diagnosis" class="job" :data-lag="Math.round(lag)">
     <div class="left">
       <ShortcutSheet
         v-if="sheet"
@@ -165,15 +167,19 @@ useShortcuts((key, shift) => {
         @move="move"
       />
       <HeardBar
+        v-if="trace"
         :trace="trace"
         :busy="recorder.busy.value || !open"
         :diagnosis="diagnosis"
         @heard="recordHeard"
       />
-      <div>
-        <CircuitTabs v-model="circuit" class="no-print" :circuits="job.circuits" />
-        <GateTrack :trace="trace" :chosen="marked" @choose="chosen = $event" />
-      </div>
+      <JobCircuit
+        v-model:circuit="circuit"
+        :job="job"
+        :drawn="drawn"
+        :chosen="marked"
+        @choose="chosen = $event"
+      />
     </div>
     <aside class="right no-print">
       <VerdictPanel
@@ -257,6 +263,9 @@ useShortcuts((key, shift) => {
 .disclaimer {
   grid-area: note;
   display: none;
+}
+.notice {
+  margin-top: 10px;
 }
 .trouble {
   margin: 0;

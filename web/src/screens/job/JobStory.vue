@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { DiagnosisView, EvidenceView, JobView } from '../../api/client'
-import { clock, ohms, volts } from '../../words/numbers'
-import { conditionWords, heardWords } from '../../words/tests'
-import { capital, list, unitName } from '../../words/units'
+import { clock } from '../../words/numbers'
+import { observed } from '../../words/observed'
+import { conditionWords } from '../../words/tests'
+import { list, unitName } from '../../words/units'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{ void: [entry: string, reason: string] }>()
@@ -11,30 +12,6 @@ const emit = defineEmits<{ void: [entry: string, reason: string] }>()
 const REASONS = ['Mistyped', 'Wrong point', 'Control not held']
 /** The entry that is being taken back. */
 const voiding = ref<string>()
-
-function point(terminal: string): string {
-  return props.job.test_points.find((p) => p.terminal === terminal)?.name ?? terminal
-}
-
-function said(e: EvidenceView): string {
-  const seen = e.entry.observation
-  if (seen.kind === 'heard') return `${capital(heardWords(seen.heard))}.`
-  const reading = seen.reading
-  const what =
-    reading.kind === 'volts'
-      ? `${volts(reading.value)} V`
-      : reading.kind === 'ohms'
-        ? reading.value == null
-          ? 'OL'
-          : `${ohms(reading.value)} ohm`
-        : reading.kind === 'buzz'
-          ? reading.value
-            ? 'buzzes'
-            : 'no buzz'
-          : `lamp ${reading.value}`
-  const to = reading.kind === 'volts' || reading.kind === 'lamp' ? '' : ` to ${point(seen.black)}`
-  return `${point(seen.red)}${to}: ${what}`
-}
 
 function proved(e: EvidenceView): string {
   const judged = props.diagnosis.judgements.find((j) => j.sequence === e.sequence)
@@ -54,7 +31,7 @@ const entries = computed(() =>
       sequence: e.sequence,
       at: e.recorded_at,
       by: e.recorded_by,
-      words: said(e),
+      words: observed(props.job, e),
       proved: proved(e),
       set: conditionWords(props.job.controls, e.entry.condition),
       undo: (e.entry.set_up ?? [])

@@ -2,10 +2,10 @@ import { computed, ref, watch } from 'vue'
 import {
   ApiError,
   api,
+  type CircuitView,
   type Condition,
   type DiagnosisView,
   type JobView,
-  type TraceView,
 } from '../../api/client'
 import { lower } from '../../words/units'
 
@@ -13,7 +13,9 @@ import { lower } from '../../words/units'
 export function useJob(id: string) {
   const kept = `kelvok.condition.${id}`
   const job = ref<JobView>()
-  const trace = ref<TraceView>()
+  /** The circuit shown, as it is drawn. */
+  const drawn = ref<CircuitView>()
+  const trace = computed(() => (drawn.value?.shape === 'track' ? drawn.value : undefined))
   const diagnosis = ref<DiagnosisView>()
   const circuit = ref('start')
   const condition = ref<Condition>({})
@@ -44,7 +46,7 @@ export function useJob(id: string) {
     const mine = ++asked
     const view = await api.trace(id, circuit.value, condition.value)
     // A slower answer to an earlier question is not shown over a later one.
-    if (mine === asked) trace.value = view
+    if (mine === asked) drawn.value = view
   }
 
   async function refreshDiagnosis() {
@@ -57,13 +59,17 @@ export function useJob(id: string) {
       const view = await api.job(id)
       if (!job.value) condition.value = startCondition(view)
       job.value = view
+      // A machine with a rope has no start circuit.
+      if (!view.circuits.some((c) => c.id === circuit.value)) {
+        circuit.value = view.circuits[0]?.id ?? circuit.value
+      }
       // Shown together: what stands on the track and what follows from it.
       const mine = ++asked
-      const [track, judged] = await Promise.all([
+      const [picture, judged] = await Promise.all([
         api.trace(id, circuit.value, condition.value),
         api.diagnosis(id, condition.value),
       ])
-      if (mine === asked) trace.value = track
+      if (mine === asked) drawn.value = picture
       diagnosis.value = judged
     })
   }
@@ -85,6 +91,14 @@ export function useJob(id: string) {
     await tolerant(refreshTrace)
   }
 
+  /** Springs every held control back. */
+  function letGo() {
+    for (const control of job.value?.controls ?? []) {
+      const at = control.positions.find((p) => p.id === condition.value[control.id])
+      if (at?.returns_to) void move(control.id, at.returns_to)
+    }
+  }
+
   watch(circuit, () => void tolerant(refreshTrace))
 
   /** What the last entry left unplugged. */
@@ -97,6 +111,7 @@ export function useJob(id: string) {
 
   return {
     job,
+    drawn,
     trace,
     diagnosis,
     circuit,
@@ -107,5 +122,6 @@ export function useJob(id: string) {
     refresh,
     move,
     setAll,
+    letGo,
   }
 }

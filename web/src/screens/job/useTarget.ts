@@ -50,7 +50,7 @@ export function useTarget(
         setUp: [],
         cautions: trace.value?.should.crank === 'no' ? [] : ['may-crank'],
         expected: point.expected ?? undefined,
-        healthy: point.healthy,
+        healthy: point.healthy ?? undefined,
       }
     }
     const next = test.value

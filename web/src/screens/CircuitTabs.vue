@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { JobView } from '../../api/client'
+import type { CircuitName } from '../api/client'
 
-defineProps<{ circuits: JobView['circuits'] }>()
+defineProps<{ circuits: CircuitName[] }>()
 /** The circuit that is shown. */
 const shown = defineModel<string>({ required: true })
 </script>
@@ -23,6 +23,7 @@ const shown = defineModel<string>({ required: true })
 <style scoped>
 .circuits {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
 }
 button {

@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import { v7 as uuid } from 'uuid'
+import { computed, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import {
+  ApiError,
+  api,
+  type ConditionView,
+  type MachineDetail,
+  type SnapshotView,
+  type Standing,
+} from '../../api/client'
+import { doesLines } from '../../words/reasons'
+import { usePerson } from '../usePerson'
+import { standingOf } from './useMachine'
+
+const props = defineProps<{
+  detail: MachineDetail
+  standing: Standing
+  snapshot: SnapshotView
+  named: ConditionView | undefined
+}>()
+const emit = defineEmits<{ go: [at: Standing]; changed: [conditions: ConditionView[]] }>()
+const route = useRoute()
+const router = useRouter()
+const { person, load: loadPeople } = usePerson()
+
+const lines = computed(() => doesLines(props.snapshot, props.detail))
+const naming = ref(false)
+const called = ref('')
+const trouble = ref('')
+const copied = ref(false)
+const field = ref<{ focus: () => void } | null>(null)
+
+function choose(event: Event) {
+  const name = (event.target as HTMLSelectElement).value
+  const condition = props.detail.conditions.find((c) => c.name === name)
+  if (condition) emit('go', standingOf(condition))
+}
+
+function compare(event: Event) {
+  const name = (event.target as HTMLSelectElement).value
+  void router.replace({ query: { ...route.query, with: name || undefined } })
+}
+
+async function copyLink() {
+  await navigator.clipboard?.writeText(window.location.href).catch(() => undefined)
+  copied.value = true
+  window.setTimeout(() => (copied.value = false), 2500)
+}
+
+async function begin() {
+  naming.value = true
+  await nextTick()
+  field.value?.focus()
+}
+
+async function tried(request: Promise<ConditionView[]>) {
+  trouble.value = ''
+  try {
+    emit('changed', await request)
+    naming.value = false
+    called.value = ''
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error.message
+  }
+}
+
+async function keep() {
+  if (!person.value) await loadPeople().catch(() => undefined)
+  const { set, engine } = props.standing
+  const body = { id: uuid(), name: called.value, set, engine, by: person.value }
+  await tried(api.keepCondition(props.detail.name, body))
+}
+
+const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
+</script>
+
+<template>
+  <div class="bar">
+    <ul class="does" aria-label="What the machine does" aria-live="polite">
+      <li v-for="line in lines" :key="line.says" :class="{ not: !line.does }">
+        <b>{{ line.does ? '●' : '○' }} {{ line.says }}.</b>
+        <span v-if="line.why">{{ ` ${line.why}.` }}</span>
+      </li>
+    </ul>
+    <div class="name no-print">
+      <label
+        >Condition
+        <select :value="named?.name ?? ''" @change="choose">
+          <option value="" disabled>{{ named ? '' : 'as set above' }}</option>
+          <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
+        </select></label
+      >
+      <label title="Compare with another condition"
+        >Against
+        <select :value="String(route.query.with ?? '')" @change="compare">
+          <option value="">nothing</option>
+          <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
+        </select></label
+      >
+      <v-btn size="small" variant="text" @click="copyLink">{{
+        copied ? 'Link copied' : 'Copy link'
+      }}</v-btn>
+      <v-btn v-if="!named && !naming" size="small" variant="text" @click="begin">Name it</v-btn>
+      <v-btn v-if="named?.id" size="small" variant="text" @click="forget(named.id)"
+        >Forget “{{ named.name }}”</v-btn
+      >
+    </div>
+  </div>
+  <form v-if="naming" class="naming no-print" @submit.prevent="keep">
+    <v-text-field
+      ref="field"
+      v-model="called"
+      label="Name of this condition"
+      density="compact"
+      maxlength="80"
+      :error-messages="trouble"
+      @keydown.esc="naming = false"
+    />
+    <v-btn type="submit" class="strong" :disabled="!called.trim()">Keep</v-btn>
+    <v-btn variant="text" @click="naming = false">Cancel</v-btn>
+  </form>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  align-items: flex-start;
+  justify-content: space-between;
+}
+.does {
+  flex: 1 1 520px;
+  display: grid;
+  gap: 2px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  font-size: 18px;
+}
+.not b {
+  color: var(--quiet);
+}
+.name {
+  display: flex;
+  flex: 0 1 470px;
+  flex-wrap: wrap;
+  gap: 0 12px;
+  align-items: center;
+  justify-content: flex-end;
+}
+.name label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 15px;
+}
+select {
+  min-height: 44px;
+  width: 132px;
+  padding: 0 8px;
+  border: 1px solid var(--dead);
+  border-radius: 10px;
+  background: var(--panel);
+}
+.naming {
+  display: flex;
+  gap: 10px;
+  align-items: flex-start;
+  max-width: 560px;
+}
+</style>

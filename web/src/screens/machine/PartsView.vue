@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import {
+  ApiError,
+  api,
+  exportAddress,
+  type EndView,
+  type HarnessView,
+  type MachineDetail,
+} from '../../api/client'
+import { ohms } from '../../words/numbers'
+import { capital } from '../../words/units'
+
+const props = defineProps<{ detail: MachineDetail }>()
+const harness = ref<HarnessView>()
+const trouble = ref('')
+const wanted = ref('')
+
+onMounted(async () => {
+  try {
+    harness.value = await api.harness(props.detail.name)
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error.message
+  }
+})
+
+const words = computed(() => wanted.value.toLowerCase().split(/\s+/).filter(Boolean))
+/** Every word of the search stands somewhere in the row. */
+const says = (row: unknown) => {
+  const text = JSON.stringify(row).toLowerCase()
+  return words.value.every((w) => text.includes(w))
+}
+const wires = computed(() => harness.value?.wires.filter(says) ?? [])
+const parts = computed(() => harness.value?.parts.filter(says) ?? [])
+
+function terminal(e: EndView): string {
+  const plug = e.plug ? ` (${e.plug} ${e.cavity})` : ''
+  return `${e.port.terminal}${plug}`
+}
+</script>
+
+<template>
+  <section class="parts" aria-label="Parts and wires">
+    <p v-if="trouble" role="alert">{{ trouble }}</p>
+    <div class="head no-print">
+      <v-text-field
+        v-model="wanted"
+        class="search"
+        type="search"
+        label="Search: red, brake, B, traced"
+        density="comfortable"
+      />
+      <a :href="exportAddress(detail.name, 'wires.csv')" download>Wires as CSV</a>
+      <a :href="exportAddress(detail.name, 'document.json')" download>The whole machine as JSON</a>
+    </div>
+    <h2>Wires, {{ wires.length }}</h2>
+    <div class="scroll" tabindex="0" role="group" aria-label="Wires">
+      <table>
+        <thead>
+          <tr>
+            <th>Wire</th>
+            <th>Color</th>
+            <th>AWG</th>
+            <th>From</th>
+            <th>Terminal</th>
+            <th>To</th>
+            <th>Terminal</th>
+            <th>Sound</th>
+            <th>Bundle</th>
+            <th>Known from</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="w in wires" :key="w.id">
+            <th class="mono">{{ w.id }}</th>
+            <td>{{ w.color }}</td>
+            <td class="mono">{{ w.gauge }}</td>
+            <td>{{ w.from.part_name }}</td>
+            <td>{{ terminal(w.from) }}</td>
+            <td>{{ w.to.part_name }}</td>
+            <td>{{ terminal(w.to) }}</td>
+            <td class="mono">{{ ohms(w.ohms) }}&nbsp;Ω</td>
+            <td>{{ w.bundle }}</td>
+            <td>{{ w.source }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <h2>Parts, {{ parts.length }}</h2>
+    <div class="scroll" tabindex="0" role="group" aria-label="Parts">
+      <table>
+        <thead>
+          <tr>
+            <th>Part</th>
+            <th>Kind</th>
+            <th>Where</th>
+            <th>Contacts</th>
+            <th>Terminals and their wires</th>
+            <th>Known from</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="p in parts" :key="p.id">
+            <th>{{ capital(p.name) }}</th>
+            <td>{{ p.kind }}</td>
+            <td>
+              {{ p.place }}<small v-if="p.cover">{{ p.cover }}</small>
+            </td>
+            <td>
+              <div v-for="c in p.contacts" :key="c.name">
+                {{ c.name }}, {{ c.between.join(' to ') }}<small>{{ c.made }}</small>
+              </div>
+              <small v-if="p.linkage">by the {{ p.linkage }}</small>
+            </td>
+            <td>
+              <span v-for="t in p.ports" :key="t.terminal" class="terminal"
+                ><b class="mono">{{ t.terminal }}</b> {{ t.wires.join(' ') }}</span
+              >
+            </td>
+            <td>{{ p.source }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.parts {
+  padding: 0 20px;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 20px;
+  align-items: center;
+}
+.head a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  color: var(--slate);
+}
+.search {
+  flex: 1 1 260px;
+}
+h2 {
+  margin: 14px 0 6px;
+  font-size: 20px;
+}
+.scroll {
+  overflow-x: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 16px;
+}
+th,
+td {
+  padding: 6px 12px 6px 0;
+  text-align: left;
+  vertical-align: top;
+}
+tbody tr {
+  border-top: 1px solid var(--rule);
+}
+small {
+  display: block;
+  font-size: 14px;
+  color: var(--quiet);
+}
+.terminal {
+  display: inline-block;
+  margin-right: 12px;
+}
+</style>

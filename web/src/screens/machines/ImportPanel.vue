@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { ApiError, api, type CheckedDocument } from '../../api/client'
+
+const emit = defineEmits<{ kept: [name: string] }>()
+
+const text = ref('')
+const checked = ref<CheckedDocument>()
+const trouble = ref<ApiError>()
+const busy = ref(false)
+
+async function take(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  text.value = await file.text()
+  await check()
+}
+
+/** Runs a request on the document as it stands; what is wrong is shown, what was typed stays. */
+async function ask<T>(request: (text: string) => Promise<T>): Promise<T | undefined> {
+  busy.value = true
+  trouble.value = undefined
+  try {
+    return await request(text.value)
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error
+    return undefined
+  } finally {
+    busy.value = false
+  }
+}
+
+async function check() {
+  checked.value = undefined
+  checked.value = await ask(api.checkMachine)
+}
+
+async function keep() {
+  const kept = await ask(api.saveMachine)
+  if (kept) emit('kept', kept.name)
+}
+</script>
+
+<template>
+  <section class="panel" aria-label="Take in a document">
+    <p>
+      A machine document is JSON, as exported here or written by hand; the format is described in
+      <code>docs/machine-format.md</code>. Nothing is kept until all of it is sound.
+    </p>
+    <label class="file"
+      >Choose a file <input type="file" accept=".json,application/json" @change="take"
+    /></label>
+    <v-textarea
+      v-model="text"
+      label="Or paste it here"
+      rows="7"
+      spellcheck="false"
+      class="mono"
+      @update:model-value="checked = undefined"
+    />
+    <div v-if="trouble" class="trouble" role="alert">
+      <p>{{ trouble.message }} Nothing was kept.</p>
+      <ol v-if="trouble.problem?.errors?.length">
+        <li v-for="(e, i) in trouble.problem.errors" :key="i">
+          {{ e.sentence }} <code v-if="e.field" class="mono">{{ e.field }}</code>
+        </li>
+      </ol>
+    </div>
+    <div v-if="checked" class="sound" role="status">
+      <p>
+        <b>{{ checked.make }} {{ checked.model }}</b
+        >: {{ checked.parts }} parts, {{ checked.wires }} wires, {{ checked.duties }} duties, all
+        sound. It becomes revision {{ checked.revision }}.
+      </p>
+      <ul v-if="checked.warnings.length">
+        <li v-for="(w, i) in checked.warnings" :key="i">
+          {{ w.sentence }} <code class="mono">{{ w.field }}</code>
+        </li>
+      </ul>
+    </div>
+    <div class="actions">
+      <v-btn :class="{ strong: !checked }" :disabled="!text.trim() || busy" @click="check"
+        >Check it</v-btn
+      >
+      <v-btn :class="{ strong: !!checked }" :disabled="!checked || busy" @click="keep"
+        >Keep it</v-btn
+      >
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 12px;
+  margin-bottom: 20px;
+  padding: 16px;
+  background: var(--panel);
+  border: 1px solid var(--rule);
+  border-radius: 12px;
+}
+p {
+  margin: 0;
+  font-size: 17px;
+}
+.file {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
+  min-height: 44px;
+  font-weight: 700;
+}
+.trouble {
+  padding: 10px 14px;
+  border-left: 8px solid var(--plum);
+}
+.sound {
+  padding: 10px 14px;
+  border-left: 8px solid var(--moss);
+}
+ol,
+ul {
+  margin: 6px 0 0;
+  padding-left: 24px;
+}
+li {
+  margin: 4px 0;
+}
+code {
+  font-size: 14px;
+  color: var(--quiet);
+}
+.actions {
+  display: flex;
+  gap: 12px;
+}
+</style>

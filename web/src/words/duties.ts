@@ -1,0 +1,26 @@
+import type { Condition, Control, DutyView } from '../api/client'
+
+const SHALL: { [shall in DutyView['shall']]: string } = {
+  'not-crank': 'shall not crank',
+  'stop-engine': 'the engine shall stop',
+  'stop-blades': 'the blades shall stop',
+  'stop-engine-or-blades': 'engine or blades shall stop',
+  'not-restart-blades': 'the blades shall not start again by themselves',
+  start: 'shall start',
+  'keep-running': 'shall keep running',
+}
+
+/** "engine or blades shall stop within 5 s" */
+export function shallWords(duty: DutyView): string {
+  return SHALL[duty.shall] + (duty.within == null ? '' : ` within ${duty.within} s`)
+}
+
+/** "key run, seat empty": where controls stand that are not at rest. */
+export function standWords(controls: Control[], set: Condition): string {
+  const moved = controls.filter((c) => set[c.id] !== undefined && set[c.id] !== c.rest)
+  const words = moved.map((c) => {
+    const at = c.positions.find((p) => p.id === set[c.id])
+    return `${c.name.toLowerCase()} ${at?.name ?? set[c.id]}`
+  })
+  return words.join(', ') || 'everything at rest'
+}
