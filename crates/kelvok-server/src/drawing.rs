@@ -69,6 +69,8 @@ pub struct LadderView {
     pub circuit: String,
     /// What a sound machine does in this condition.
     pub should: Outcome,
+    /// What was last heard in this condition.
+    pub heard: Option<Heard>,
     /// The kill lead that the upright on the left stands for, and the metal on the right.
     pub lead: String,
     pub ground: String,
@@ -198,7 +200,12 @@ impl Draw<'_> {
         pieces
     }
 
-    pub fn ladder(&self, name: &str, ladder: &Ladder, should: Outcome) -> LadderView {
+    pub fn ladder(
+        &self,
+        name: &str,
+        ladder: &Ladder,
+        (should, heard): (Outcome, Option<Heard>),
+    ) -> LadderView {
         let conducts = |e: ElementId| {
             let diode = matches!(self.circuit.element(e).kind, ElementKind::Diode { .. });
             diode || self.solver.conducts(0, e)
@@ -217,6 +224,7 @@ impl Draw<'_> {
         LadderView {
             circuit: name.to_owned(),
             should,
+            heard,
             lead: self.circuit.node_name(ladder.from).to_owned(),
             ground: self.circuit.node_name(ladder.to).to_owned(),
             rungs: rungs.collect(),

@@ -61,23 +61,20 @@ fn view(
     }
     let stands = standing(circuit, &solver);
     let draw = Draw { circuit, solver: &solver, stands: &stands, marks };
-    let named = circuit.document().circuits.iter().find(|c| c.id == name);
-    if named.is_some_and(|c| Shape::of(c) == Shape::Ladder) {
-        let should = Outcome::of(circuit, &solver, &setting);
-        return Ok(CircuitView::Ladder(draw.ladder(
-            name,
-            &Ladder::lay_out(circuit, name)?,
-            should,
-        )));
-    }
-    let track = Track::lay_out(circuit, name)?;
     let heard = log.iter().rev().find_map(|e| match e.observation {
         Observation::Heard(heard) if e.condition == *condition => Some(heard),
         _ => None,
     });
+    let should = Outcome::of(circuit, &solver, &setting);
+    let named = circuit.document().circuits.iter().find(|c| c.id == name);
+    if named.is_some_and(|c| Shape::of(c) == Shape::Ladder) {
+        let ladder = Ladder::lay_out(circuit, name)?;
+        return Ok(CircuitView::Ladder(draw.ladder(name, &ladder, (should, heard))));
+    }
+    let track = Track::lay_out(circuit, name)?;
     Ok(CircuitView::Track(TraceView {
         circuit: name.to_owned(),
-        should: Outcome::of(circuit, &solver, &setting),
+        should,
         heard,
         supply_volts: belief.supply_volts,
         track: draw.track(&track),

@@ -6,7 +6,9 @@ const emit = defineEmits<{ move: [control: string, position: string] }>()
 
 /** What the words of a control's positions need, in pixels. */
 function room(control: Control): number {
-  return control.positions.reduce((sum, p) => sum + Math.max(46, p.name.length * 8.4 + 14), 4)
+  const positions = control.positions.map((p) => Math.max(46, p.name.length * 8.4 + 14))
+  const name = control.name.length * 7.6 + 30
+  return Math.max(name, 4 + positions.reduce((sum, width) => sum + width, 0))
 }
 
 function press(control: Control, position: Control['positions'][number], now: string) {
@@ -55,6 +57,7 @@ function press(control: Control, position: Control['positions'][number], now: st
 .name {
   font-size: 15px;
   margin-bottom: 4px;
+  white-space: nowrap;
 }
 kbd {
   display: inline-block;

@@ -17,16 +17,12 @@ defineProps<{ found: FoundView[] }>()
 <style scoped>
 .found {
   margin: 0 20px;
-  padding: 10px 14px;
-  border-left: 8px solid var(--ochre);
+  padding: 8px 14px 8px 44px;
   font-size: 17px;
-  background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 10px, transparent 10px 20px);
-}
-b,
-span {
-  background: var(--paper);
-  box-decoration-break: clone;
-  padding: 2px 4px;
+  background:
+    linear-gradient(var(--panel), var(--panel)) 30px 0 / 100% 100% no-repeat,
+    repeating-linear-gradient(135deg, var(--ochre) 0 8px, var(--ochre-wash) 8px 16px);
+  border: 1px solid var(--ochre);
 }
 code {
   font-size: 14px;

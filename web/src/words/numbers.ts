@@ -13,6 +13,11 @@ export function ohms(value: number): string {
   return `${(value / 1e6).toFixed(1)} M`
 }
 
+/** The ohms of a length of wire, too few for a meter: in milliohms. */
+export function milliohms(value: number): string {
+  return `${(value * 1000).toFixed(value < 0.0095 ? 1 : 0)} mΩ`
+}
+
 /** A share of one as a whole percentage that never claims certainty. */
 export function percent(share: number): string {
   if (share > 0.99 && share < 1) return '99%'

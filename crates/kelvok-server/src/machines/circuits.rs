@@ -41,7 +41,7 @@ fn view(circuit: &Circuit, name: &str, condition: &Condition) -> Result<CircuitV
     let named = circuit.document().circuits.iter().find(|c| c.id == name);
     if named.is_some_and(|c| Shape::of(c) == Shape::Ladder) {
         let ladder = Ladder::lay_out(circuit, name)?;
-        return Ok(CircuitView::Ladder(draw.ladder(name, &ladder, should)));
+        return Ok(CircuitView::Ladder(draw.ladder(name, &ladder, (should, None))));
     }
     let track = Track::lay_out(circuit, name)?;
     let pieces = solver.pieces(0);

@@ -131,8 +131,9 @@ fn view(circuit: &Circuit) -> HarnessView {
     }
 }
 
-struct Harness<'a> {
-    document: &'a MachineDocument,
+/// A document asked about its wiring.
+pub struct Harness<'a> {
+    pub document: &'a MachineDocument,
 }
 
 impl Harness<'_> {
@@ -145,7 +146,7 @@ impl Harness<'_> {
     }
 
     /// The terminal that an address lies on, plugs resolved, and the last plug with its cavity.
-    fn port(&self, address: &str) -> (PortRef, Option<(String, String)>) {
+    pub fn port(&self, address: &str) -> (PortRef, Option<(String, String)>) {
         let mut at = address;
         let mut plug = None;
         loop {

@@ -1,6 +1,7 @@
 //! A machine in one condition, wire by wire, with reasons; and two conditions compared.
 
 use super::Known;
+use super::harness::Harness;
 use crate::app::App;
 use crate::bodies::{Asked, AskedPair, Path};
 use crate::drawing::GateView;
@@ -157,12 +158,22 @@ pub async fn snapshot(
 pub struct ComparisonView {
     pub before: SnapshotView,
     pub after: SnapshotView,
-    /// Ids of the wires that stand otherwise.
-    pub wires: Vec<String>,
+    /// The wires that stand otherwise; those that supply or ground reaches otherwise come first.
+    pub wires: Vec<WireName>,
     /// Contacts that moved, as they stand after.
     pub contacts: Vec<ContactView>,
     /// Coils that pulled in or dropped out.
     pub coils: Vec<String>,
+}
+
+/// A wire by what a mechanic looks for.
+#[derive(Serialize, ToSchema)]
+pub struct WireName {
+    pub id: String,
+    pub color: Option<String>,
+    /// Names of the parts at its ends.
+    pub from: String,
+    pub to: String,
 }
 
 /// Two conditions compared, wire by wire.
@@ -184,14 +195,33 @@ pub async fn compare(
     let before = Snapshot::of(&mut judge, &from.condition(circuit)?);
     let after = Snapshot::of(&mut judge, &to.condition(circuit)?);
     let difference = before.difference(&after);
+    let stands =
+        |s: &Snapshot, wire: usize| s.wires.iter().find(|w| w.wire == wire).map(|w| w.stands);
+    let mut wires = difference.wires.clone();
+    wires.sort_by_key(|w| stands(&before, *w) == stands(&after, *w));
     let contact =
         |c: &usize| ContactView::of(circuit, circuit.contacts[*c].element, Some(after.made[*c]));
     let coil = |c: &usize| full_name(circuit, circuit.coils[*c].element);
     Ok(Json(ComparisonView {
-        wires: difference.wires.iter().map(|w| circuit.document().wires[*w].id.clone()).collect(),
+        wires: wires.iter().map(|w| wire_name(circuit, *w)).collect(),
         contacts: difference.contacts.iter().map(contact).collect(),
         coils: difference.coils.iter().map(coil).collect(),
         before: SnapshotView::of(circuit, &before),
         after: SnapshotView::of(circuit, &after),
     }))
+}
+
+fn wire_name(circuit: &Circuit, wire: usize) -> WireName {
+    let document = circuit.document();
+    let wire = &document.wires[wire];
+    let end = |address: &str| {
+        let (port, _) = Harness { document }.port(address);
+        document.parts.iter().find(|p| p.id == port.part).map_or(port.part, |p| p.name.clone())
+    };
+    WireName {
+        id: wire.id.clone(),
+        color: wire.color.clone(),
+        from: end(&wire.from),
+        to: end(&wire.to),
+    }
 }

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { DiagnosisView, Heard, TraceView } from '../../api/client'
+import type { CircuitView, DiagnosisView, Heard } from '../../api/client'
 import { breakWords, findBreak, lookAlikes } from '../../words/finding'
 import { HEARD, heardWords } from '../../words/tests'
 import { list } from '../../words/units'
 
-const props = defineProps<{ trace: TraceView; diagnosis: DiagnosisView; busy: boolean }>()
+const props = defineProps<{ drawn: CircuitView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{ heard: [heard: Heard] }>()
 
 const should = computed(() => {
-  const { crank, spark, clutch } = props.trace.should
+  const { crank, spark, clutch } = props.drawn.should
   const does = [crank === 'yes' ? 'crank' : crank === 'no' ? 'not crank' : crank]
   if (clutch === 'engaged') does.push('turn the blades')
   if (spark.length && spark.every((s) => s === 'killed')) does.push('stop the engine')
@@ -24,14 +24,14 @@ function say(heard: Heard) {
   emit('heard', heard)
 }
 
-const fault = computed(() => findBreak(props.trace))
+const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.drawn) : undefined))
 </script>
 
 <template>
   <div class="heard">
     <p class="line">
       <b>So it should:</b> {{ should }}.
-      <b v-if="trace.heard" class="found">Found: {{ heardWords(trace.heard) }}.</b>
+      <b v-if="drawn.heard" class="found">Found: {{ heardWords(drawn.heard) }}.</b>
       <v-btn
         v-if="!asking"
         class="no-print"
@@ -39,7 +39,7 @@ const fault = computed(() => findBreak(props.trace))
         variant="text"
         :disabled="busy"
         @click="again = true"
-        >{{ trace.heard ? 'Heard something else' : 'Say what was heard' }}</v-btn
+        >{{ drawn.heard ? 'Heard something else' : 'Say what was heard' }}</v-btn
       >
     </p>
     <p v-if="fault" class="line break" role="status">

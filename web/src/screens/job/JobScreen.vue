@@ -167,8 +167,7 @@ useShortcuts((key, shift) => {
         @move="move"
       />
       <HeardBar
-        v-if="trace"
-        :trace="trace"
+        :drawn="drawn"
         :busy="recorder.busy.value || !open"
         :diagnosis="diagnosis"
         @heard="recordHeard"

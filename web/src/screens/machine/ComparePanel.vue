@@ -11,9 +11,9 @@ import {
   type WireView,
 } from '../../api/client'
 import { volts } from '../../words/numbers'
-import { doesLines, gateWords } from '../../words/reasons'
+import { doesLines } from '../../words/reasons'
 import { standsWords } from '../../words/stands'
-import { capital } from '../../words/units'
+import { capital, lower } from '../../words/units'
 import { standingOf } from './useMachine'
 
 const props = defineProps<{
@@ -33,7 +33,10 @@ watch(
   async () => {
     try {
       compared.value = await api.compare(props.detail.name, standingOf(props.other), props.standing)
-      emit('compared', compared.value.wires)
+      emit(
+        'compared',
+        compared.value.wires.map((w) => w.id),
+      )
       trouble.value = ''
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
@@ -68,24 +71,30 @@ function outcome(at: ComparisonView): string {
       <v-btn class="no-print" size="small" variant="text" @click="close">Close</v-btn>
     </div>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <template v-if="compared">
-      <p>
-        <b>{{ outcome(compared) }}.</b>
-        <span v-if="compared.contacts.length">
-          Contacts moved:
-          <template v-for="(c, i) in compared.contacts" :key="c.id"
-            >{{ i ? ', ' : '' }}{{ c.name.toLowerCase() }} ({{ gateWords(c) }}) now
-            {{ c.made ? 'made' : 'open' }}</template
-          >.</span
+    <div v-if="compared" class="columns">
+      <div>
+        <p>
+          <b>{{ outcome(compared) }}.</b>
+        </p>
+        <ul
+          v-if="compared.contacts.length || compared.coils.length"
+          class="scroll"
+          tabindex="0"
+          aria-label="Contacts that moved"
         >
-        <span v-if="compared.coils.length"> Coils moved: {{ compared.coils.join(', ') }}.</span>
-      </p>
+          <li v-for="c in compared.contacts" :key="c.id">
+            {{ c.name }}: now <b>{{ c.made ? 'made' : 'open' }}</b>
+          </li>
+          <li v-for="c in compared.coils" :key="c">{{ c }}: moved</li>
+        </ul>
+        <p v-else>No contact moved.</p>
+      </div>
       <p v-if="!compared.wires.length">No wire stands otherwise.</p>
       <div v-else class="scroll" tabindex="0" role="group" aria-label="Wires that stand otherwise">
         <table>
           <thead>
             <tr>
-              <th>Wire</th>
+              <th>{{ compared.wires.length }} wires</th>
               <th>{{ capital(other.name) }}</th>
               <th class="mono">A</th>
               <th>Now</th>
@@ -93,17 +102,20 @@ function outcome(at: ComparisonView): string {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="id in compared.wires" :key="id">
-              <th class="mono">{{ id }}</th>
-              <td>{{ reads(wire(compared.before.wires, id)) }}</td>
-              <td class="mono">{{ carries(wire(compared.before.wires, id)) }}</td>
-              <td>{{ reads(wire(compared.after.wires, id)) }}</td>
-              <td class="mono">{{ carries(wire(compared.after.wires, id)) }}</td>
+            <tr v-for="w in compared.wires" :key="w.id">
+              <td>
+                <b class="mono">{{ w.id }}</b> {{ w.color }}, {{ lower(w.from) }} to
+                {{ lower(w.to) }}
+              </td>
+              <td>{{ reads(wire(compared.before.wires, w.id)) }}</td>
+              <td class="mono">{{ carries(wire(compared.before.wires, w.id)) }}</td>
+              <td>{{ reads(wire(compared.after.wires, w.id)) }}</td>
+              <td class="mono">{{ carries(wire(compared.after.wires, w.id)) }}</td>
             </tr>
           </tbody>
         </table>
       </div>
-    </template>
+    </div>
   </section>
 </template>
 
@@ -127,9 +139,25 @@ p {
   margin: 4px 0;
   font-size: 17px;
 }
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 0.7fr) minmax(0, 1.6fr);
+  gap: 4px 24px;
+}
 .scroll {
-  max-height: 260px;
+  max-height: 190px;
   overflow: auto;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  font-size: 16px;
+}
+@media (max-width: 1000px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 table {
   border-collapse: collapse;

@@ -146,7 +146,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 }
 .name {
   display: flex;
-  flex: 0 1 470px;
+  flex: 0 1 560px;
   flex-wrap: wrap;
   gap: 0 12px;
   align-items: center;
@@ -160,7 +160,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 }
 select {
   min-height: 44px;
-  width: 132px;
+  width: 178px;
   padding: 0 8px;
   border: 1px solid var(--dead);
   border-radius: 10px;

@@ -8,7 +8,7 @@ import {
   type HarnessView,
   type MachineDetail,
 } from '../../api/client'
-import { ohms } from '../../words/numbers'
+import { milliohms } from '../../words/numbers'
 import { capital } from '../../words/units'
 
 const props = defineProps<{ detail: MachineDetail }>()
@@ -76,11 +76,11 @@ function terminal(e: EndView): string {
             <th class="mono">{{ w.id }}</th>
             <td>{{ w.color }}</td>
             <td class="mono">{{ w.gauge }}</td>
-            <td>{{ w.from.part_name }}</td>
+            <td>{{ capital(w.from.part_name) }}</td>
             <td>{{ terminal(w.from) }}</td>
-            <td>{{ w.to.part_name }}</td>
+            <td>{{ capital(w.to.part_name) }}</td>
             <td>{{ terminal(w.to) }}</td>
-            <td class="mono">{{ ohms(w.ohms) }}&nbsp;Ω</td>
+            <td class="mono">{{ milliohms(w.ohms) }}</td>
             <td>{{ w.bundle }}</td>
             <td>{{ w.source }}</td>
           </tr>
@@ -156,6 +156,9 @@ table {
   width: 100%;
   border-collapse: collapse;
   font-size: 16px;
+}
+td.mono {
+  white-space: nowrap;
 }
 th,
 td {

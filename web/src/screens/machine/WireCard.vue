@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { EndView, RunView, WireView } from '../../api/client'
-import { ohms, volts } from '../../words/numbers'
+import { milliohms, volts } from '../../words/numbers'
 import { standsWords } from '../../words/stands'
 import { capital } from '../../words/units'
 
@@ -19,7 +19,7 @@ const made = computed(() => {
   const { gauge, length_m, ohms: measures } = props.run
   const size = gauge == null ? '' : `${gauge} AWG`
   const length = length_m == null ? '' : `${length_m} m`
-  return [size, length, `${ohms(measures)} ohm sound`].filter(Boolean).join(', ')
+  return [size, length, `${milliohms(measures)} sound`].filter(Boolean).join(', ')
 })
 </script>
 
