@@ -1,89 +1,11 @@
 //! The API over HTTP, against a real MariaDB.
 
-use kelvok_core::machine::LIBRARY;
-use kelvok_database::{Database, Durability};
-use kelvok_server::{App, Settings, serve};
-use kelvok_store::{NewJob, Store};
-use reqwest::{Client, Method, Response, StatusCode};
+mod server;
+
+use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
-use std::path::PathBuf;
-use tokio::net::TcpListener;
-use tokio::sync::oneshot;
+use server::Server;
 use uuid::Uuid;
-
-struct Server {
-    database: Database,
-    directory: PathBuf,
-    address: String,
-    client: Client,
-    job: Uuid,
-    stop: Option<oneshot::Sender<()>>,
-}
-
-impl Server {
-    async fn start() -> Self {
-        let directory = std::env::temp_dir().join(format!("kelvok-{}", Uuid::now_v7().simple()));
-        let database = Database::start(&directory, Durability::Relaxed).expect("MariaDB");
-        let store = Store::open(&database.url()).await.expect("a store");
-        store.add_person("Maren").await.expect("a person");
-        let mut revision = None;
-        for shipped in LIBRARY {
-            let saved = store.save_machine(shipped.name, shipped.text).await.expect("a machine");
-            revision.get_or_insert(saved.id);
-        }
-        let job = Uuid::now_v7();
-        store
-            .open_job(NewJob {
-                id: job,
-                revision_id: revision.expect("the library is not empty"),
-                tag: "Orchard 3".to_owned(),
-                owner: String::new(),
-                complaint: "Silent.".to_owned(),
-            })
-            .await
-            .expect("a job");
-        let listener = TcpListener::bind("127.0.0.1:0").await.expect("a port");
-        let address = format!("http://{}", listener.local_addr().expect("bound"));
-        let (stop, stopped) = oneshot::channel();
-        let app = App::new(store, Settings::default());
-        tokio::spawn(serve(app, listener, async {
-            let _ = stopped.await;
-        }));
-        Self { database, directory, address, client: Client::new(), job, stop: Some(stop) }
-    }
-
-    async fn get(&self, path: &str) -> Response {
-        self.client.get(format!("{}{path}", self.address)).send().await.expect("an answer")
-    }
-
-    async fn json(&self, path: &str) -> Value {
-        self.get(path).await.json().await.expect("JSON")
-    }
-
-    async fn post(&self, path: &str, body: &Value) -> (StatusCode, Value) {
-        let request = self.client.post(format!("{}{path}", self.address)).json(body);
-        let response = request.send().await.expect("an answer");
-        (response.status(), response.json().await.unwrap_or(Value::Null))
-    }
-
-    fn job_path(&self, rest: &str) -> String {
-        format!("/api/v1/jobs/{}{rest}", self.job)
-    }
-
-    async fn record(&self, body: &Value) -> (StatusCode, Value) {
-        self.post(&self.job_path("/evidence"), body).await
-    }
-}
-
-impl Drop for Server {
-    fn drop(&mut self) {
-        if let Some(stop) = self.stop.take() {
-            let _ = stop.send(());
-        }
-        self.database.stop();
-        let _ = std::fs::remove_dir_all(&self.directory);
-    }
-}
 
 fn reading(typed: &str) -> Value {
     json!({

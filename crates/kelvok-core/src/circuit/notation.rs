@@ -31,7 +31,7 @@
 use super::{
     Ailment, Change, Circuit, Element, ElementId, ElementKind, NodeId, PlungerId, UnknownName,
 };
-use crate::machine::SHORT_OHMS;
+use crate::machine::{PartKind, SHORT_OHMS};
 
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum NotationError {
@@ -106,7 +106,14 @@ pub fn parse_change(circuit: &Circuit, text: &str) -> Result<Change, NotationErr
         };
     }
     if let Some((_, ailment)) = AILMENTS.iter().find(|(name, _)| *name == mode) {
-        return Ok(Change::Ails(element, *ailment));
+        use PartKind::{Clutch, Generator, IgnitionCoil, IgnitionModule, Regulator, Starter};
+        return match (ailment, circuit.element(element).part.map(|p| circuit.part(p).kind)) {
+            (Ailment::Dead, Some(Regulator)) => Ok(Change::Open(element)),
+            (Ailment::Dead, Some(IgnitionModule | IgnitionCoil))
+            | (Ailment::NoDrive | Ailment::Seized, Some(Starter | Generator))
+            | (Ailment::WideGap, Some(Clutch)) => Ok(Change::Ails(element, *ailment)),
+            _ => Err(wrong()),
+        };
     }
     let contact = matches!(kind, ElementKind::Contact(_));
     match mode {

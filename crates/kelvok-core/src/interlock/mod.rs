@@ -28,5 +28,5 @@ pub use reasons::{Asked, Reason, reasons};
 pub use sentences::{Clause, Effect, Sentence, phrase, sentences};
 pub use snapshot::{Difference, Snapshot, Stands, WireStands, standing};
 pub use spreadsheet::Spreadsheet;
-pub use table::{InterlockTable, MOST_COMBINATIONS, TooManyCombinations};
+pub use table::{InterlockTable, TooManyCombinations};
 pub use track::{LayOutError, Piece, Track};

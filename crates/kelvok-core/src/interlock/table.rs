@@ -2,6 +2,7 @@
 
 use super::{Behavior, Judge};
 use crate::circuit::{Circuit, Condition, every_condition};
+use crate::machine::MOST_COMBINATIONS;
 
 /// A machine's behavior in every combination of its controls, in odometer order: the last control
 /// moves fastest. Combinations that cannot occur have none.
@@ -11,9 +12,6 @@ pub struct InterlockTable {
     pub sizes: Vec<u8>,
     pub rows: Vec<Option<Behavior>>,
 }
-
-/// More combinations than this are not tabled.
-pub const MOST_COMBINATIONS: usize = 1 << 17;
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("the controls stand in {0} combinations: more than can be tabled")]

@@ -16,3 +16,4 @@ pub use expression::{Expression, ExpressionError, Term};
 pub use library::{LIBRARY, Shipped};
 pub use parse::{Machine, Problem, json_schema};
 pub use part::*;
+pub use validate::MOST_COMBINATIONS;

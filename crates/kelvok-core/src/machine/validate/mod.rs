@@ -2,16 +2,26 @@
 
 mod intent;
 mod parts;
+mod size;
 mod wiring;
 
 use super::{Control, Engine, Expression, FORMAT, MachineDocument, Part, PartKind, Problem};
 use std::collections::{BTreeMap, BTreeSet};
 
+pub use size::MOST_COMBINATIONS;
+
 /// Letters that mean something on every screen: `o` over range, `z` buzz, `n` silent, `u` void,
 /// `j` jumper.
 const RESERVED_LETTERS: &str = "oznuj";
 
+/// Any figure of a machine lies in here, in its own unit.
+const PLAUSIBLE: std::ops::RangeInclusive<f64> = 1e-6..=1e9;
+
 pub(super) fn validate(document: &MachineDocument, unreadable: &BTreeSet<String>) -> Vec<Problem> {
+    let too_large = size::too_large(document);
+    if !too_large.is_empty() {
+        return too_large;
+    }
     let mut rules = Rules { document, unreadable, problems: Vec::new(), used: BTreeSet::new() };
     rules.head();
     rules.controls();
@@ -192,10 +202,11 @@ impl Rules<'_> {
     }
 
     fn positive(&mut self, path: String, value: Option<f64>, what: &str) {
-        if let Some(v) = value
-            && !(v > 0.0 && v.is_finite())
-        {
+        let Some(v) = value else { return };
+        if v.is_nan() || v <= 0.0 {
             self.wrong(path, format!("{what} must be more than zero, not {v}."));
+        } else if !PLAUSIBLE.contains(&v) {
+            self.wrong(path, format!("{what} of {v:e} are no real machine's."));
         }
     }
 
