@@ -3,8 +3,8 @@
 mod library;
 
 use kelvok_core::circuit::{
-    ClutchState, Condition, Crank, Engine, FaultMode, LampState, Needle, Outcome, Relays, Spark,
-    fault_notation, operating_point, parse_change, single_faults,
+    ClutchState, Condition, Crank, Engine, FaultDictionary, FaultMode, LampState, Needle, Outcome,
+    Relays, Spark, every_condition, fault_notation, operating_point, parse_change, single_faults,
 };
 use kelvok_core::interlock::Judge;
 use kelvok_core::machine::LIBRARY;
@@ -147,4 +147,33 @@ fn the_generator_motors_charges_and_lets_go() {
     assert_ne!(with(machine, "key off", &[]).ammeters, [Needle::Charge]);
     let stuck = with(machine, "key off", &["cut-out.contact=made"]);
     assert_eq!(stuck.ammeters, [Needle::Discharge], "a welded cut-out drains the battery");
+}
+
+#[test]
+fn the_dictionary_holds_what_single_solves_give() {
+    for machine in ["pellwick-gt-46", "dunmarrow-z-52"] {
+        let circuit = library::circuit(machine);
+        let conditions: Vec<_> = every_condition(&circuit).into_iter().step_by(7).collect();
+        let faults = single_faults(&circuit);
+        let changes: Vec<_> = faults.iter().step_by(5).map(|f| f.at(f.magnitudes()[0])).collect();
+        let dictionary = FaultDictionary::of(&circuit, &conditions, &changes);
+        assert_eq!(dictionary.len(), conditions.len() * changes.len());
+        let negative = circuit.terminal("battery.-").unwrap();
+        for (f, change) in changes.iter().enumerate() {
+            for (c, condition) in conditions.iter().enumerate() {
+                let point =
+                    operating_point(&circuit, condition, Relays::default(), &[*change], &[]);
+                assert_eq!(dictionary.relays(f, c), point.relays);
+                for (_, node) in circuit.terminals() {
+                    let alone = point.volts[node.index()].zip(point.volts[negative.index()]);
+                    let alone = alone.map(|(red, black)| red - black);
+                    let kept = dictionary.volts(f, c, node, negative);
+                    match (alone, kept) {
+                        (Some(a), Some(b)) => assert!((a - b).abs() < 0.0021, "{a} and {b}"),
+                        (a, b) => assert_eq!(a, b),
+                    }
+                }
+            }
+        }
+    }
 }

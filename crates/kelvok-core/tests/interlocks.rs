@@ -71,6 +71,23 @@ fn no_clause_of_a_sentence_can_be_left_out() {
     }
 }
 
+#[test]
+fn a_wide_machine_is_said_in_two_sentences() {
+    let circuit = library::wide(8);
+    let (says, proofs) = logic(&circuit);
+    assert_eq!(
+        says[0],
+        "Cranks when control 0 on, control 1 on, control 2 on, control 3 on, control 4 on, \
+         control 5 on, control 6 on, control 7 on."
+    );
+    assert_eq!(
+        says[1],
+        "A running engine stops when control 0 off, control 1 off; or control 2 off, control 3 \
+         off; or control 4 off, control 5 off; or control 6 off, control 7 off."
+    );
+    assert!(proofs.iter().all(|(checked, broken)| *checked > 0 && *broken == 0), "{proofs:?}");
+}
+
 /// What is said of a machine: sentences, and what became of its duties.
 fn logic(circuit: &Circuit) -> (Vec<String>, Vec<(usize, usize)>) {
     let mut judge = Judge::as_built(circuit, &[]);

@@ -129,3 +129,27 @@ fn the_module_grounds_the_kill_wire_only_after_its_delay() {
     let first = moments.iter().find(killed).expect("killed");
     assert!((first.at - 0.4).abs() < 1e-6, "after {} s", first.at);
 }
+
+#[test]
+fn the_module_checks_its_lamp_and_blinks_why_it_refuses() {
+    let circuit = library::circuit("dunmarrow-z-60m");
+    let parked = Condition::at_rest(&circuit);
+    let mut sequence = Sequence::begin(&circuit, &parked, Relays::default(), &[]);
+    let moments = sequence.step(0, &step(&circuit, &[("key", "run")], 3.0));
+    let lit = |m: &Moment| m.point.outcome.lamps.contains(&LampState::Bright);
+    assert!(lit(&moments[0]), "the lamp lights at key-on: {:?}", moments[0].point.outcome);
+    let out = moments.iter().find(|m| !lit(m)).expect("and goes out");
+    assert!((out.at - 1.0).abs() < 1e-6, "after {} s", out.at);
+    let mut blinks = |set: &[(&str, &str)]| {
+        let moments = sequence.step(1, &step(&circuit, set, 1.0));
+        let last = moments.last().expect("a moment");
+        assert_eq!(lit(last), !last.point.outcome.codes.is_empty(), "a code needs the lamp");
+        last.point.outcome.codes.clone()
+    };
+    assert!(blinks(&[("key", "start")]).is_empty());
+    assert_eq!(blinks(&[("brake", "off")]), [2]);
+    assert_eq!(blinks(&[("brake", "on"), ("left", "in")]), [3]);
+    assert_eq!(blinks(&[("left", "out"), ("blades", "on")]), [1]);
+    assert_eq!(blinks(&[("key", "run"), ("seat", "empty")]), [4]);
+    assert_eq!(blinks(&[("seat", "on")]), [5]);
+}

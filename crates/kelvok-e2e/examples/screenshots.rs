@@ -61,8 +61,59 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-verdict-day.png")).await?;
+    machines(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
+    }
+    Ok(())
+}
+
+/// Path, what it says once it is drawn, name of the picture, theme.
+const MACHINES: [(&str, &str, &str, Theme); 10] = [
+    ("", "Dunmarrow Z-60M", "machines-day", Theme::Day),
+    ("/pellwick-gt-46?set=key:run&engine=running", "✓ proved", "machine-decides-day", Theme::Day),
+    ("/tarnbeck-u-17d?set=key:start&set=gear:gear", "✕ broken", "machine-found-bay", Theme::Bay),
+    (
+        "/pellwick-gt-46/circuits?set=key:start&set=pedal:down",
+        "every part sound",
+        "machine-start-day",
+        Theme::Day,
+    ),
+    (
+        "/pellwick-gt-46/circuits?circuit=kill&set=key:run&set=seat:empty&engine=running",
+        "Stops it now",
+        "machine-kill-day",
+        Theme::Day,
+    ),
+    (
+        "/dunmarrow-z-52/circuits?circuit=pto&set=key:run&set=seat:empty&engine=running&with=mowing",
+        "Seat switch, presence pole: now open",
+        "machine-compared-bay",
+        Theme::Bay,
+    ),
+    (
+        "/tarnbeck-c-24d/harness?set=key:start&set=clutch:down",
+        "w5 red",
+        "machine-harness-day",
+        Theme::Day,
+    ),
+    (
+        "/dunmarrow-z-60m/harness?set=key:run&set=blades:on&set=brake:off&engine=running",
+        "Module lamp blinks",
+        "machine-harness-bay",
+        Theme::Bay,
+    ),
+    ("/pellwick-gt-46/parts", "Wires, 37", "machine-parts-day", Theme::Day),
+    ("/dunmarrow-z-52/faults", "Only a check of the interlocks", "machine-faults-day", Theme::Day),
+];
+
+async fn machines(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    for (path, says, name, theme) in MACHINES {
+        page.theme(theme).await?;
+        page.go(&format!("/machines{path}")).await?;
+        page.sees(says).await?;
+        tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+        page.picture(&folder.join(format!("{name}.png"))).await?;
     }
     Ok(())
 }

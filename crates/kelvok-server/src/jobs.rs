@@ -53,6 +53,8 @@ pub struct JobSummary {
     pub readings: usize,
     pub last_at: Option<DateTime<Utc>>,
     pub verdict: Option<VerdictView>,
+    /// What the machine came with and its maker never built.
+    pub found: Vec<FoundView>,
 }
 
 /// A job with everything recorded in it.
@@ -64,8 +66,6 @@ pub struct JobView {
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
     pub circuits: Vec<CircuitName>,
-    /// What the machine came with and its maker never built.
-    pub found: Vec<FoundView>,
     /// Part id -> what the trade calls it.
     pub part_names: BTreeMap<String, String>,
     pub evidence: Vec<EvidenceView>,
@@ -133,6 +133,7 @@ impl Loaded {
             readings: standing().filter(reading).count(),
             last_at: standing().map(|e| e.recorded_at).max(),
             verdict: verdicts.iter().rev().find(|v| v.voided.is_none()).cloned(),
+            found: FoundView::all(&self.compiled.circuit),
         }
     }
 }
@@ -173,7 +174,6 @@ async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
         circuits: CircuitName::all(circuit),
-        found: FoundView::all(circuit),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
         verdicts,
         evidence: loaded.evidence,

@@ -2,6 +2,7 @@
 
 mod server;
 
+use kelvok_core::machine::LIBRARY;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use server::Server;
@@ -199,7 +200,10 @@ async fn too_large_malformed_or_foreign_requests_are_refused() {
         assert_eq!(response.status(), 413);
         assert_eq!(response.headers()["content-type"], "application/problem+json");
     }
-    assert_eq!(machines().body("{").send().await.unwrap().status(), 400);
+    // A document that is no JSON is a document with a mistake; any other body is a bad request.
+    assert_eq!(machines().body("{").send().await.unwrap().status(), 422);
+    let jobs = send(Method::POST, "/api/v1/jobs").header(json_body.0, json_body.1);
+    assert_eq!(jobs.body("{").send().await.unwrap().status(), 400);
     let unknown = server.get("/api/v1/nothing").await;
     assert_eq!(unknown.status(), 404);
     let bad_id = server.get("/api/v1/jobs/17").await;

@@ -133,7 +133,7 @@ async fn tables_leave_as_csv_and_conditions_as_netlists() {
     let wires = server.text(&format!("{GT46}/wires.csv")).await;
     assert!(wires.contains("w7,white,16,"), "{wires}");
     let faults = server.text("/api/v1/machines/kelvok-r1/faults.csv").await;
-    let welded = faults.lines().find(|l| l.starts_with("pedal-switch.start=made")).expect("a row");
+    let welded = faults.lines().find(|l| l.starts_with("brake.start=made")).expect("a row");
     assert!(welded.contains(",silent,"), "{welded}");
     let netlist = server.text(&format!("{GT46}/netlist.cir?set=key:run&engine=running")).await;
     assert!(netlist.contains("engine running") && netlist.ends_with(".end\n"));
@@ -145,7 +145,7 @@ async fn the_fault_sheet_says_what_nobody_would_notice() {
     let sheet = server.json("/api/v1/machines/kelvok-r1/faults").await;
     let rows = sheet["rows"].as_array().unwrap();
     let silent: Vec<_> = rows.iter().filter(|r| r["verdict"] == "silent").collect();
-    assert_eq!(silent.len(), 6);
+    assert_eq!(silent.len(), 16);
     assert!(silent.iter().all(|r| !r["breaks"].as_array().unwrap().is_empty()));
     let pole = silent.iter().find(|r| r["thing"] == "Pedal switch, start pole").expect("a row");
     assert_eq!(pole["how"], "stuck made");

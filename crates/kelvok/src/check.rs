@@ -37,6 +37,15 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     Ok(ExitCode::SUCCESS)
 }
 
+/// The machine of a file, if it is sound.
+pub fn sound(file: &Path) -> anyhow::Result<Machine> {
+    Machine::read(&read(file)?).map_err(|problems| {
+        let lines: Vec<_> =
+            problems.iter().map(|p| format!("  {}: {}", p.path, p.sentence)).collect();
+        anyhow::anyhow!("{} is not sound:\n{}", file.display(), lines.join("\n"))
+    })
+}
+
 /// A file's text.
 pub fn read(file: &Path) -> anyhow::Result<String> {
     std::fs::read_to_string(file).with_context(|| format!("cannot read {}", file.display()))

@@ -1,7 +1,10 @@
 //! `kelvok`: the engine on the command line, and the server.
 
 mod check;
+mod decide;
 mod demo;
+mod faults;
+mod netlist;
 mod serve;
 mod solve;
 
@@ -22,6 +25,12 @@ enum Command {
     Check(check::Arguments),
     /// Solve a machine in a condition: node volts, currents, coils, outcome.
     Solve(solve::Arguments),
+    /// Say how a machine decides, and prove its duties; exit 1 if one is broken.
+    Decide(decide::Arguments),
+    /// Print a machine's fault-and-effect sheet as CSV.
+    Faults(faults::Arguments),
+    /// Print a machine in a condition as a SPICE netlist.
+    Netlist(netlist::Arguments),
     /// Serve the application on a database of your own.
     Serve(serve::Arguments),
     /// Start a database on loopback, load the demo workshop and serve it.
@@ -36,6 +45,9 @@ fn main() -> ExitCode {
     let done = match Arguments::parse().command {
         Command::Check(arguments) => check::run(&arguments),
         Command::Solve(arguments) => solve::run(&arguments),
+        Command::Decide(arguments) => decide::run(&arguments),
+        Command::Faults(arguments) => faults::run(&arguments),
+        Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),
         Command::Demo(arguments) => demo::run(&arguments),
         Command::Schema => {

@@ -1,27 +1,54 @@
-//! `kelvok solve FILE [--set CONTROL=POSITION]... [--fault FAULT]... [--json]`
+//! `kelvok solve FILE [--set CONTROL=POSITION]... [--engine STATE] [--fault FAULT]... [--json]`
 
-use super::check::read;
+use super::check::sound;
 use anyhow::{Context, bail};
 use kelvok_core::circuit::{
-    Circuit, Condition, NodeId, OperatingPoint, Relays, fault_notation, operating_point,
-    parse_change, single_faults,
+    Change, Circuit, Condition, Engine, NodeId, OperatingPoint, Relays, fault_notation,
+    operating_point, parse_change, single_faults,
 };
-use kelvok_core::machine::Machine;
 use serde_json::{Map, Value, json};
 use std::path::PathBuf;
 use std::process::ExitCode;
+
+/// A condition, and what differs from the machine as drawn.
+#[derive(clap::Args)]
+pub struct Asked {
+    /// A control at a position, CONTROL=POSITION; what is not set stands at rest.
+    #[arg(long, value_name = "CONTROL=POSITION")]
+    set: Vec<String>,
+    /// What the engine does: stopped, cranking, running, running-hot.
+    #[arg(long, value_name = "STATE", default_value = "stopped")]
+    engine: String,
+    /// A fault or set-up, in the notation that `kelvok solve --help` shows; several may be given.
+    #[arg(long, value_name = "FAULT")]
+    fault: Vec<String>,
+}
+
+impl Asked {
+    pub fn of(&self, circuit: &Circuit) -> anyhow::Result<(Condition, Vec<Change>)> {
+        let mut condition = Condition::at_rest(circuit);
+        for set in &self.set {
+            let Some((control, position)) = set.split_once('=') else {
+                bail!("\"{set}\" is not CONTROL=POSITION");
+            };
+            condition.set(circuit, control, position)?;
+        }
+        let engine = Engine::ALL.into_iter().find(|e| e.name() == self.engine);
+        condition.engine =
+            engine.with_context(|| format!("the engine is never \"{}\"", self.engine))?;
+        let changes: Result<Vec<_>, _> =
+            self.fault.iter().map(|f| parse_change(circuit, f)).collect();
+        Ok((condition, changes.context("in --fault")?))
+    }
+}
 
 #[derive(clap::Args)]
 #[command(after_help = FAULTS)]
 pub struct Arguments {
     /// A machine document.
     file: PathBuf,
-    /// A control at a position, CONTROL=POSITION; what is not set stands at rest.
-    #[arg(long, value_name = "CONTROL=POSITION")]
-    set: Vec<String>,
-    /// A fault or set-up, as below; several may be given.
-    #[arg(long, value_name = "FAULT")]
-    fault: Vec<String>,
+    #[command(flatten)]
+    asked: Asked,
     /// Print JSON.
     #[arg(long)]
     json: bool,
@@ -42,16 +69,23 @@ Faults, SUBJECT=MODE:
   brake=pressed        the linkage does not let go, or a hand presses it
   battery=11.7V        a battery's volts at rest
   w7=ground            a wire chafed through to the frame (0.05 ohm)
-  key.M=ground:2ohm    a terminal touching the frame through these ohms";
+  key.M=ground:2ohm    a terminal touching the frame through these ohms
+  w7=hot-ground        the same, only with the engine hot
+  w7=at-times          a wire, joint or contact in its bad moments
+  key.B=touches:key.L  two terminals joined; with :300ohm, or @key=run,start
+  brake.start=bypassed a contact jumped over
+  dash-plug.1=swapped:dash-plug.2  two pins of a plug in each other's place
+  brake=inverted       a switch of the wrong kind, NO for NC
+  solenoid.coil=turns:40%  a coil or clutch with this share of its turns shorted
+  seat.kill=no-delay   a contact whose delay is gone
+  main-fuse=40A        a fuse of this rating
+  regulator=dead       or 16.5V: what a regulator or a stator puts out
+  module=dead          an ignition module or coil without a spark
+  starter=no-drive     a starter that spins alone; =seized: an engine that cannot be turned
+  clutch=wide-gap      a clutch that does not pull in for its gap";
 
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
-    let text = read(&arguments.file)?;
-    let machine = Machine::read(&text).map_err(|problems| {
-        let lines: Vec<_> =
-            problems.iter().map(|p| format!("  {}: {}", p.path, p.sentence)).collect();
-        anyhow::anyhow!("{} is not sound:\n{}", arguments.file.display(), lines.join("\n"))
-    })?;
-    let circuit = Circuit::compile(&machine);
+    let circuit = Circuit::compile(&sound(&arguments.file)?);
     if arguments.list_faults {
         for fault in single_faults(&circuit) {
             for magnitude in fault.magnitudes() {
@@ -60,16 +94,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
         }
         return Ok(ExitCode::SUCCESS);
     }
-    let mut condition = Condition::at_rest(&circuit);
-    for set in &arguments.set {
-        let Some((control, position)) = set.split_once('=') else {
-            bail!("\"{set}\" is not CONTROL=POSITION");
-        };
-        condition.set(&circuit, control, position)?;
-    }
-    let changes: Result<Vec<_>, _> =
-        arguments.fault.iter().map(|f| parse_change(&circuit, f)).collect();
-    let changes = changes.context("in --fault")?;
+    let (condition, changes) = arguments.asked.of(&circuit)?;
     let point = operating_point(&circuit, &condition, Relays::default(), &changes, &[]);
     if arguments.json {
         println!("{:#}", as_json(&circuit, &condition, &point));
@@ -96,7 +121,7 @@ fn as_json(circuit: &Circuit, condition: &Condition, point: &OperatingPoint) -> 
     let set: Map<_, _> = condition.named(circuit).map(|(c, p)| (c.to_owned(), json!(p))).collect();
     let blown: Vec<_> = point.blown.iter().map(|f| &circuit.element(*f).id).collect();
     json!({
-        "condition": set, "volts": volts, "amps": amps, "coils": coils,
+        "condition": set, "engine": condition.engine, "volts": volts, "amps": amps, "coils": coils,
         "blown": blown, "outcome": point.outcome,
     })
 }

@@ -17,7 +17,10 @@ fn text(bytes: &[u8]) -> String {
 
 #[test]
 fn check_finds_every_problem_and_says_so_with_its_exit() {
-    for machine in ["pellwick-gt-46", "kelvok-r1"] {
+    let library = std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../../machines"));
+    let names = library.expect("machines").map(|entry| entry.expect("an entry").file_name());
+    let names = names.map(|name| name.to_string_lossy().trim_end_matches(".json").to_owned());
+    for machine in names.filter(|name| name != "schema") {
         let sound = kelvok(&["check", &format!("machines/{machine}.json")]);
         assert!(sound.status.success(), "{}", text(&sound.stdout));
     }
@@ -109,4 +112,35 @@ fn wrong_words_are_named() {
         kelvok: in --fault: this machine has no element "brake.stop"
     "#]]
     .assert_eq(&run(&["--fault", "brake.stop=open"]));
+}
+
+#[test]
+fn decide_says_the_sentences_and_a_bypass_breaks_a_duty() {
+    let done = kelvok(&["decide", "machines/pellwick-gt-46.json"]);
+    assert!(done.status.success());
+    let said = text(&done.stdout);
+    assert!(
+        said.contains("Cranks when key at start, pedal down, blades off, lever in N."),
+        "{said}"
+    );
+    assert!(said.contains("proved in"), "{said}");
+    let broken = kelvok(&["decide", "machines/tarnbeck-u-17d.json"]);
+    assert_eq!(broken.status.code(), Some(1));
+    let said = text(&broken.stdout);
+    assert!(said.contains("NOT AS BUILT: Neutral switch jumped"), "{said}");
+    assert!(said.contains("BROKEN in 4 of 32"), "{said}");
+    assert!(said.contains("As its maker built it:"), "{said}");
+}
+
+#[test]
+fn sheet_and_netlist_leave_as_text() {
+    let sheet = text(&kelvok(&["faults", "machines/hexley-walk-50.json"]).stdout);
+    assert!(sheet.starts_with("fault,mode,found out,"), "{sheet}");
+    assert!(sheet.contains("bail-switch.presence=made,stuck made,silent,"), "{sheet}");
+    let file = "machines/pellwick-gt-46.json";
+    let netlist =
+        text(&kelvok(&["netlist", file, "--set", "key=run", "--fault", "w20=open"]).stdout);
+    assert!(netlist.contains("* with w20=open") && netlist.ends_with(".op\n.end\n"), "{netlist}");
+    let refused = kelvok(&["netlist", file, "--engine", "flying"]);
+    assert!(text(&refused.stderr).contains("the engine is never \"flying\""));
 }

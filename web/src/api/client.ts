@@ -169,10 +169,10 @@ export const api = {
   saveMachine: (text: string) =>
     answer(client.POST('/api/v1/machines', { body: text as never, ...asText })),
   people: () => answer(client.GET('/api/v1/people')),
-  trace: (id: string, circuit: string, condition: Condition) =>
+  trace: (id: string, circuit: string, at: Standing) =>
     answer(
       client.GET('/api/v1/jobs/{id}/trace/{circuit}', {
-        params: { path: { id, circuit }, query: { set: set(condition) } },
+        params: { path: { id, circuit }, query: asked(at) },
       }),
     ),
   diagnosis: (id: string, condition: Condition) =>

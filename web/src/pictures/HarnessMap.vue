@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
-import type { WireView } from '../api/client'
+import type { RunView, WireView } from '../api/client'
 import { standsWords } from '../words/stands'
-import type { HarnessLayout, PlacedPort, PlacedRun } from './harnessLayout'
+import type { HarnessLayout, PlacedPart, PlacedPort, PlacedRun } from './harnessLayout'
 import { useZoom } from './useZoom'
 
 const props = defineProps<{
@@ -30,12 +30,14 @@ function stands(run: PlacedRun): string {
   return byId.value.get(run.id)?.stands ?? 'dead'
 }
 
-function label(run: PlacedRun): string {
-  if (!run.run) return 'spliced'
-  const { id, color, from, to: end } = run.run
+function label({ id, color, from, to: end }: RunView): string {
   const at = byId.value.get(id)
   const way = `from ${from.part_name} to ${end.part_name}`
   return `Wire ${id}, ${color ?? ''}, ${way}, ${at ? standsWords(at.stands) : ''}`
+}
+
+function partLabel({ lines, ports, part }: PlacedPart): string {
+  return `${lines.join(' ')} ${ports.map((p) => p.terminal).join(' ')}, ${part.kind}`
 }
 
 function portText(port: PlacedPort) {
@@ -83,7 +85,7 @@ defineExpose({ show, fit })
           :class="[stands(r), { chosen: r.id === chosen, changed: changed.includes(r.id) }]"
           :role="r.run ? 'button' : undefined"
           :tabindex="r.run ? 0 : undefined"
-          :aria-label="label(r)"
+          :aria-label="r.run ? label(r.run) : undefined"
           :aria-pressed="r.run ? r.id === chosen : undefined"
           @click="r.run && emit('choose', r.id)"
           @keydown.enter.prevent="r.run && emit('choose', r.id)"
@@ -102,7 +104,7 @@ defineExpose({ show, fit })
           :class="{ chosen: p.part.id === chosen }"
           role="button"
           tabindex="0"
-          :aria-label="`${p.part.name}, ${p.part.kind}`"
+          :aria-label="partLabel(p)"
           :aria-pressed="p.part.id === chosen"
           @click="emit('choose', p.part.id)"
           @keydown.enter.prevent="emit('choose', p.part.id)"

@@ -6,11 +6,11 @@ defineProps<{ found: FoundView[] }>()
 
 <template>
   <aside v-if="found.length" class="found" aria-label="Not as built">
-    <b>Not as the maker built it.</b>
-    <span v-for="f in found" :key="f.change">
-      {{ f.note }} <code class="mono">{{ f.change }}</code></span
+    <b>Not as the maker built it.</b>{{ ' ' }}
+    <template v-for="f in found" :key="f.change"
+      >{{ f.note }} <code class="mono">{{ f.change }}</code>{{ ' ' }}</template
     >
-    <span> Put it right before anything else is called safe.</span>
+    Put it right before anything else is called safe.
   </aside>
 </template>
 

@@ -3,11 +3,13 @@ import type {
   Caution,
   Condition,
   Control,
+  Engine,
   Heard,
   Instrument,
   SetUpView,
   TestView,
 } from '../api/client'
+import { ENGINE } from './engine'
 import { ohms, volts } from './numbers'
 import { capital, list, unitName } from './units'
 
@@ -44,14 +46,20 @@ export const UNIT: { [instrument in Instrument]: string } = {
 }
 
 /** The condition in words, controls that stand at rest left out where that is clear. */
-export function conditionWords(controls: Control[], condition: Condition): string {
-  return controls
+export function conditionWords(
+  controls: Control[],
+  condition: Condition,
+  engine: Engine = 'stopped',
+): string {
+  const stand = controls
     .map((c) => {
       const at = condition[c.id] ?? c.rest
       const name = c.positions.find((p) => p.id === at)?.name ?? at
       return `${c.name.toLowerCase()} ${name}`
     })
     .join(', ')
+  const turns = ENGINE.find((e) => e.id === engine)?.name ?? engine
+  return engine === 'stopped' ? stand : `${stand}, engine ${turns}`
 }
 
 /** What to do to the machine first: "Key off. Unplug the pedal switch plug, press the plunger by hand." */

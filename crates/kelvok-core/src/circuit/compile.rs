@@ -2,8 +2,8 @@
 
 use super::model::{ALWAYS, resolve};
 use super::{
-    Circuit, Coil, Contact, Element, ElementId, ElementKind, NodeId, Plunger, Program, Resolved,
-    parse_change,
+    Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger, Program,
+    Resolved, parse_change,
 };
 use crate::machine::{self, Expression, Machine, MachineDocument, PartKind};
 use std::collections::HashMap;
@@ -24,6 +24,7 @@ pub(super) struct Compiler<'a> {
     pub(super) contacts: Vec<Contact>,
     pub(super) coils: Vec<Coil>,
     pub(super) plungers: Vec<Plunger>,
+    pub(super) codes: Vec<ModuleCode>,
     node_of: Vec<u16>,
     node_names: Vec<String>,
     /// Whether anything on this machine charges its battery.
@@ -40,6 +41,7 @@ impl<'a> Compiler<'a> {
             contacts: Vec::new(),
             coils: Vec::new(),
             plungers: Vec::new(),
+            codes: Vec::new(),
             node_of: Vec::new(),
             node_names: Vec::new(),
             charges: document
@@ -95,6 +97,7 @@ impl<'a> Compiler<'a> {
             contacts: self.contacts,
             coils: self.coils,
             plungers: self.plungers,
+            codes: self.codes,
             document: self.document.clone(),
             impossible,
             terminals,

@@ -7,6 +7,7 @@
 mod change;
 mod compile;
 mod condition;
+mod dictionary;
 mod fault;
 mod instrument;
 mod lane;
@@ -25,12 +26,13 @@ mod stamps;
 pub use crate::machine::Engine;
 pub use change::{Ailment, Change};
 pub use condition::{Condition, ConditionError, every_condition};
+pub use dictionary::FaultDictionary;
 pub use fault::{Fault, FaultMode, single_faults};
 pub use instrument::{Instrument, LampState, MinMax, Reading, Refusal, Senses, clamp, ohms, read};
 pub use lane::{Lane, Lanes};
 pub use model::{
-    Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, NodeId, Plunger, PlungerId,
-    Resolved, UnknownName,
+    Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger,
+    PlungerId, Resolved, UnknownName,
 };
 pub use netlist::Netlist;
 pub use notation::{NotationError, fault_notation, parse_change};

@@ -167,6 +167,15 @@ pub struct Coil {
     pub assists: Option<usize>,
 }
 
+/// A code that a module's lamp blinks while its inputs stand like this.
+#[derive(Clone, Debug)]
+pub struct ModuleCode {
+    /// Index into the document's parts, and into that part's codes.
+    pub part: usize,
+    pub code: usize,
+    pub when: Expression<Resolved>,
+}
+
 /// A name that the machine does not have.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("this machine has no {what} \"{name}\"")]
@@ -183,6 +192,7 @@ pub struct Circuit {
     pub contacts: Vec<Contact>,
     pub coils: Vec<Coil>,
     pub plungers: Vec<Plunger>,
+    pub codes: Vec<ModuleCode>,
     /// Changes that this machine came with; part of every setting, unless asked for as built.
     pub as_found: Vec<Change>,
     pub(super) document: MachineDocument,

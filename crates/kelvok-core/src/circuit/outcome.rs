@@ -1,5 +1,6 @@
 //! What the machine does at an operating point, as data.
 
+use super::model::coils_make;
 use super::spark::sparks;
 use super::{Ailment, Circuit, Element, ElementId, ElementKind, LampState, Setting, Solver};
 use crate::machine::{
@@ -78,6 +79,8 @@ pub struct Outcome {
     pub lamps: Vec<LampState>,
     /// Ammeters, in document order.
     pub ammeters: Vec<Needle>,
+    /// Codes that lamps of modules blink, as the number of blinks.
+    pub codes: Vec<u8>,
     /// Fuses and breakers that this operating point has blown.
     pub blown: Vec<String>,
 }
@@ -110,6 +113,7 @@ impl Outcome {
             fuel: fuel(&seen, &coils),
             lamps: lamps.map(|(id, _)| LampState::at(seen.across(id))).collect(),
             ammeters: needles(&seen),
+            codes: codes(circuit, &coils),
             blown: solver.blown(0).map(|id| circuit.element(id).id.clone()).collect(),
             coils,
         }
@@ -213,6 +217,20 @@ fn fuel(seen: &Seen<'_>, coils: &[CoilState]) -> Option<bool> {
         energized == (part.energized_to.unwrap_or_default() == EnergizedTo::Run)
     };
     (!solenoids.is_empty()).then(|| solenoids.iter().all(lets))
+}
+
+/// The first code of each module that holds.
+fn codes(circuit: &Circuit, coils: &[CoilState]) -> Vec<u8> {
+    let pulled = coils.iter().enumerate().filter(|(_, s)| **s == CoilState::Pulled);
+    let pulled = pulled.fold(0u64, |set, (c, _)| set | 1 << c);
+    let mut shown: Vec<(usize, u8)> = Vec::new();
+    for code in &circuit.codes {
+        let first = shown.iter().all(|(part, _)| *part != code.part);
+        if first && coils_make(&code.when, pulled) {
+            shown.push((code.part, circuit.part(code.part).codes[code.code].blinks));
+        }
+    }
+    shown.into_iter().map(|(_, blinks)| blinks).collect()
 }
 
 fn needles(seen: &Seen<'_>) -> Vec<Needle> {

@@ -2,7 +2,10 @@
 
 use super::compile::Compiler;
 use super::model::ALWAYS;
-use super::{Actuator, Coil, Contact, Element, ElementId, ElementKind, NodeId, Plunger, PlungerId};
+use super::{
+    Actuator, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger,
+    PlungerId,
+};
 use super::{Engine, Resolved};
 use crate::machine::{self, Expression, KillPort, Normally, Part, PartKind};
 
@@ -239,6 +242,10 @@ impl Compiler<'_> {
             let index = self.coil(element, (coil.pulls_in, coil.drops_out));
             self.coils[index].assists =
                 coil.assists.as_ref().and_then(named).map(|c| first_coil + c);
+        }
+        for (code, entry) in part.codes.iter().enumerate() {
+            let when = over_coils(&entry.when, part, first_coil);
+            self.codes.push(ModuleCode { part: site.index, code, when });
         }
         let plunger = part.plunger.as_ref().map(|p| {
             let pressed_when = self.expression(&p.pressed_when);

@@ -24,9 +24,13 @@ pub fn check(circuit: &Circuit) -> Vec<Problem> {
     let spread: Vec<_> = conditions.iter().step_by(step).collect();
     shorted(circuit, &spread, &mut problems);
     for (i, found) in circuit.document().as_found.iter().enumerate() {
-        if let Err(e) = parse_change(circuit, &found.change) {
-            problems.push(Problem::error(format!("/as_found/{i}/change"), format!("{e}.")));
-        }
+        problems.push(match parse_change(circuit, &found.change) {
+            Err(e) => Problem::error(format!("/as_found/{i}/change"), format!("{e}.")),
+            Ok(_) => Problem::warning(
+                format!("/as_found/{i}"),
+                format!("Not as its maker built it: {}", found.note),
+            ),
+        });
     }
     for (i, named) in circuit.document().circuits.iter().enumerate() {
         let path = format!("/circuits/{i}");

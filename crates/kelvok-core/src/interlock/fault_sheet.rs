@@ -43,6 +43,8 @@ pub enum Effect {
     LightsDim,
     LightsOn,
     Needle,
+    /// A module blinks another code, or one where it blinked none.
+    Blinks,
     FuseBlows,
 }
 
@@ -80,6 +82,7 @@ impl Effect {
             LightsDim => "lights dim",
             LightsOn => "a light on unasked",
             Needle => "ammeter reads otherwise",
+            Blinks => "module blinks otherwise",
             FuseBlows => "blows a fuse",
         }
     }
@@ -221,6 +224,9 @@ fn differences(condition: &Condition, was: &Outcome, is: &Outcome) -> Vec<Effect
     }
     if was.ammeters != is.ammeters {
         effects.push(Needle);
+    }
+    if was.codes != is.codes {
+        effects.push(Blinks);
     }
     if is.blown.iter().any(|fuse| !was.blown.contains(fuse)) {
         effects.push(FuseBlows);

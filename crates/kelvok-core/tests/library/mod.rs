@@ -1,6 +1,10 @@
 //! Shipped machines, compiled for tests.
 #![allow(dead_code)]
 
+mod wide;
+
+pub use wide::wide;
+
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::machine::{LIBRARY, Machine};
 

@@ -19,6 +19,12 @@ fn file(name: &str, kind: &'static str, text: String) -> Response {
     (headers, text).into_response()
 }
 
+/// What a table's file is called; of a machine that is not as built it says so.
+fn table_name(known: &Known, table: &str) -> String {
+    let found = if known.circuit().as_found.is_empty() { "" } else { " as found" };
+    format!("{} {table}{found}.csv", known.name)
+}
+
 const CSV: &str = "text/csv; charset=utf-8";
 
 /// The machine document, just as it was taken in.
@@ -37,7 +43,7 @@ pub async fn document(
     responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
 pub async fn table(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
-    let named = format!("{} interlock table.csv", known.name);
+    let named = table_name(&known, "interlock table");
     let work = move || {
         let table = InterlockTable::of(&mut Judge::new(known.circuit(), &[]))?;
         Ok::<_, Problem>(Spreadsheet::of_table(known.circuit(), &table).csv())
@@ -50,7 +56,7 @@ pub async fn table(State(app): State<App>, Path(name): Path<String>) -> Result<R
     responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
 pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
-    let named = format!("{} fault sheet.csv", known.name);
+    let named = table_name(&known, "fault sheet");
     let work = move || Spreadsheet::of_sheet(known.circuit(), known.compiled.sheet()).csv();
     Ok(file(&named, CSV, off_the_reactor(work).await?))
 }
@@ -60,7 +66,7 @@ pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<
     responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
 pub async fn wires(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
-    let named = format!("{} wires.csv", known.name);
+    let named = table_name(&known, "wires");
     Ok(file(&named, CSV, Spreadsheet::of_wires(known.circuit()).csv()))
 }
 

@@ -27,6 +27,15 @@ pub struct SnapshotView {
     pub stops: Vec<ReasonView>,
     pub no_blades: Vec<ReasonView>,
     pub wires: Vec<WireView>,
+    /// What the lamps of modules tell.
+    pub codes: Vec<CodeView>,
+}
+
+/// A code that a module's lamp blinks.
+#[derive(Serialize, ToSchema)]
+pub struct CodeView {
+    pub blinks: u8,
+    pub means: String,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -94,6 +103,14 @@ impl ContactView {
     }
 }
 
+impl CodeView {
+    fn of(circuit: &Circuit, blinks: u8) -> Option<Self> {
+        let mut codes = circuit.document().parts.iter().flat_map(|p| &p.codes);
+        let code = codes.find(|c| c.blinks == blinks)?;
+        Some(Self { blinks, means: code.means.clone() })
+    }
+}
+
 impl ReasonView {
     fn of(circuit: &Circuit, reason: &Reason) -> Self {
         let contacts = |ids: &[ElementId]| -> Vec<ContactView> {
@@ -131,6 +148,7 @@ impl SnapshotView {
             stops: reasons(&at.stops),
             no_blades: reasons(&at.no_blades),
             wires: at.wires.iter().map(|w| WireView::of(circuit, w)).collect(),
+            codes: at.outcome.codes.iter().filter_map(|b| CodeView::of(circuit, *b)).collect(),
             outcome: at.outcome.clone(),
         }
     }

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import type { CircuitView, JobView } from '../../api/client'
+import type { CircuitView, Engine, JobView } from '../../api/client'
 import GateTrack from '../../pictures/GateTrack.vue'
 import KillLadder from '../../pictures/KillLadder.vue'
+import { ENGINE } from '../../words/engine'
 import CircuitTabs from '../CircuitTabs.vue'
 import MeasuredHere from './MeasuredHere.vue'
 
@@ -9,11 +10,20 @@ defineProps<{ job: JobView; drawn: CircuitView; chosen: string | undefined }>()
 const emit = defineEmits<{ choose: [terminal: string] }>()
 /** Id of the circuit that is shown. */
 const circuit = defineModel<string>('circuit', { required: true })
+const engine = defineModel<Engine>('engine', { required: true })
 </script>
 
 <template>
   <div>
-    <CircuitTabs v-model="circuit" class="no-print" :circuits="job.circuits" />
+    <div class="head no-print">
+      <CircuitTabs v-model="circuit" :circuits="job.circuits" />
+      <label
+        >Engine
+        <select v-model="engine">
+          <option v-for="e in ENGINE" :key="e.id" :value="e.id">{{ e.name }}</option>
+        </select></label
+      >
+    </div>
     <GateTrack
       v-if="drawn.shape === 'track'"
       :trace="drawn"
@@ -26,3 +36,20 @@ const circuit = defineModel<string>('circuit', { required: true })
     </template>
   </div>
 </template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
+  justify-content: space-between;
+  align-items: center;
+}
+select {
+  min-height: 44px;
+  padding: 0 8px;
+  border: 1px solid var(--dead);
+  border-radius: 10px;
+  background: var(--panel);
+}
+</style>

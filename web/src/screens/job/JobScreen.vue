@@ -30,6 +30,7 @@ const {
   diagnosis,
   circuit,
   condition,
+  engine,
   trouble,
   lag,
   toUndo,
@@ -40,7 +41,7 @@ const {
 } = useJob(props.id)
 const { person, load: loadPeople } = usePerson()
 const recorder = useRecorder(props.id, refresh)
-const { chosen, target, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
+const { chosen, target, marked, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
@@ -63,11 +64,6 @@ onMounted(async () => {
 /** A verdict stands: what is left is to repair and close. */
 const decided = computed(() => job.value?.verdicts.some((v) => !v.voided) && !chosen.value)
 const open = computed(() => job.value?.status === 'open')
-const marked = computed(() => {
-  if (chosen.value || diagnosis.value?.listen) return chosen.value
-  const next = target.value
-  return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
-})
 async function recordReading(instrument: Instrument, typed: string) {
   const at = target.value
   if (!at) return
@@ -76,7 +72,8 @@ async function recordReading(instrument: Instrument, typed: string) {
   const outcome = await recorder.record({
     by: person.value,
     condition: at.condition,
-    engine: 'stopped',
+    // The plan's tests are for an engine that stands.
+    engine: at.test ? 'stopped' : engine.value,
     set_up: at.setUp.map((s) => s.entry),
     observed: {
       kind: 'reading',
@@ -174,6 +171,7 @@ useShortcuts((key, shift) => {
       />
       <JobCircuit
         v-model:circuit="circuit"
+        v-model:engine="engine"
         :job="job"
         :drawn="drawn"
         :chosen="marked"

@@ -33,7 +33,7 @@ const entries = computed(() =>
       by: e.recorded_by,
       words: observed(props.job, e),
       proved: proved(e),
-      set: conditionWords(props.job.controls, e.entry.condition),
+      set: conditionWords(props.job.controls, e.entry.condition, e.entry.engine),
       undo: (e.entry.set_up ?? [])
         .map((s) =>
           s.kind === 'unplugged'

@@ -26,7 +26,9 @@ const readings = computed(() => {
     <ul v-else>
       <li v-for="e in readings" :key="e.id">
         <b>{{ observed(job, e) }}</b>
-        <span class="quiet"> {{ conditionWords(job.controls, e.entry.condition) }}</span>
+        <span class="quiet">
+          {{ conditionWords(job.controls, e.entry.condition, e.entry.engine) }}</span
+        >
       </li>
     </ul>
   </section>

@@ -5,6 +5,7 @@ import {
   type CircuitView,
   type Condition,
   type DiagnosisView,
+  type Engine,
   type JobView,
 } from '../../api/client'
 import { lower } from '../../words/units'
@@ -19,6 +20,7 @@ export function useJob(id: string) {
   const diagnosis = ref<DiagnosisView>()
   const circuit = ref('start')
   const condition = ref<Condition>({})
+  const engine = ref<Engine>('stopped')
   const trouble = ref('')
   /** Milliseconds from the last control moved to its values on screen. */
   const lag = ref(0)
@@ -41,10 +43,12 @@ export function useJob(id: string) {
     return { ...rest, ...(stored ? (JSON.parse(stored) as Condition) : last?.entry.condition) }
   }
 
+  const at = () => ({ set: condition.value, engine: engine.value })
+
   let asked = 0
   async function refreshTrace() {
     const mine = ++asked
-    const view = await api.trace(id, circuit.value, condition.value)
+    const view = await api.trace(id, circuit.value, at())
     // A slower answer to an earlier question is not shown over a later one.
     if (mine === asked) drawn.value = view
   }
@@ -66,7 +70,7 @@ export function useJob(id: string) {
       // Shown together: what stands on the track and what follows from it.
       const mine = ++asked
       const [picture, judged] = await Promise.all([
-        api.trace(id, circuit.value, condition.value),
+        api.trace(id, circuit.value, at()),
         api.diagnosis(id, condition.value),
       ])
       if (mine === asked) drawn.value = picture
@@ -99,7 +103,7 @@ export function useJob(id: string) {
     }
   }
 
-  watch(circuit, () => void tolerant(refreshTrace))
+  watch([circuit, engine], () => void tolerant(refreshTrace))
 
   /** What the last entry left unplugged. */
   const toUndo = computed(() => {
@@ -116,6 +120,7 @@ export function useJob(id: string) {
     diagnosis,
     circuit,
     condition,
+    engine,
     trouble,
     lag,
     toUndo,

@@ -69,6 +69,13 @@ export function useTarget(
     )
   })
 
+  /** The point that the track marks. */
+  const marked = computed(() => {
+    if (chosen.value || diagnosis.value?.listen) return chosen.value
+    const next = target.value
+    return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
+  })
+
   /** Moves the choice along the track; from the plan, begins at its point. */
   function step(by: 1 | -1, labelledOnly = false) {
     const stops = points.value.filter(
@@ -91,5 +98,5 @@ export function useTarget(
     if (test.value) skipped.value.push(key(test.value))
   }
 
-  return { chosen, target, step, walkOn, skip }
+  return { chosen, target, marked, step, walkOn, skip }
 }

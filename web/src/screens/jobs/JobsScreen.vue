@@ -64,7 +64,8 @@ function stand(job: JobSummary): string {
               <span class="number mono">{{ job.number }}</span>
               <span class="machine"
                 ><b>{{ job.make }} {{ job.model }}</b
-                ><small>{{ job.tag }}</small></span
+                ><small>{{ job.tag }}</small
+                ><small v-if="job.found.length" class="changed">Not as built</small></span
               >
               <span class="complaint"
                 >{{ job.complaint }}<small>{{ job.owner }}</small></span
@@ -141,6 +142,10 @@ small {
 }
 a:hover small {
   color: var(--ink);
+}
+.changed {
+  font-weight: 700;
+  color: var(--ochre);
 }
 .complaint {
   font-size: 20px;

@@ -26,7 +26,7 @@ onMounted(async () => {
 
 const choices = computed(() =>
   machines.value.map((m) => ({
-    title: `${m.make} ${m.model}, ${m.family}`,
+    title: `${m.make} ${m.model}, ${m.family}${m.found.length ? ', not as built' : ''}`,
     value: m.revision_id,
   })),
 )

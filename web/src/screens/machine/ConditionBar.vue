@@ -84,6 +84,9 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
         <b>{{ line.does ? '●' : '○' }} {{ line.says }}.</b>
         <span v-if="line.why">{{ ` ${line.why}.` }}</span>
       </li>
+      <li v-for="code in snapshot.codes" :key="code.blinks">
+        <b>Module lamp blinks {{ code.blinks }}.</b>{{ ` ${code.means}.` }}
+      </li>
     </ul>
     <div class="name no-print">
       <label

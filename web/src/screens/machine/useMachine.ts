@@ -11,13 +11,7 @@ import {
   type SnapshotView,
   type Standing,
 } from '../../api/client'
-
-const ENGINE: { id: Engine; name: string }[] = [
-  { id: 'stopped', name: 'stopped' },
-  { id: 'cranking', name: 'cranking' },
-  { id: 'running', name: 'running' },
-  { id: 'running-hot', name: 'hot' },
-]
+import { ENGINE } from '../../words/engine'
 
 /** The engine's state as one more control at the end of the station. */
 function engineControl(controls: Control[]): Control {
