@@ -210,6 +210,15 @@ fn reasons_are_the_contacts_that_decide() {
         }
         other => panic!("{other:?}"),
     }
+    // Through a module: what its inputs want.
+    let z60 = library::circuit("dunmarrow-z-60m");
+    let run = library::condition(&z60, &[("key", "run"), ("left", "in")]);
+    match &reasons(&mut Judge::new(&z60, &[]), &run, Asked::Cranks)[..] {
+        [Reason::Unfed { blocked_by, .. }] => {
+            assert_eq!(ids(&z60, blocked_by), ["key.start", "left-switch.report"]);
+        }
+        other => panic!("{other:?}"),
+    }
     // Through a relay: the reason is what its coil wants.
     let z52 = library::circuit("dunmarrow-z-52");
     let braked = library::condition(&z52, &[("key", "start"), ("brake", "off")]);

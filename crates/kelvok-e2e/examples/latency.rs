@@ -2,6 +2,7 @@
 //! `cargo run --release -p kelvok-e2e --example latency`. Prints the median and the worst of 50, for
 //! a job's track and for the views of a machine; and how long the harness map takes to lay out.
 
+use anyhow::Context;
 use kelvok_e2e::{Page, Workshop};
 
 const MOVES: &str = r"
@@ -16,7 +17,8 @@ const MOVES: &str = r"
             const key = radios('key');
             const start = performance.now();
             // Off and start in turn: every value along the track changes.
-            (i % 2 ? key.at(-1) : key[0]).click();
+            const off = key[0].getAttribute('aria-checked') === 'true';
+            (off ? key.at(-1) : key[0]).click();
             while (shown() === before) await new Promise((next) => requestAnimationFrame(next));
             times.push(performance.now() - start);
             await new Promise((next) => setTimeout(next, 150));
@@ -46,7 +48,7 @@ async fn measure(page: &Page) -> anyhow::Result<Vec<(&'static str, [f64; 2])>> {
     for (what, view, says, selector) in [
         ("a machine's track", "circuits", "every part sound", ".labels .found"),
         ("a machine's ladder", "circuits?circuit=kill", "kill wire", ".ladder g"),
-        ("the harness map", "harness", "w1 red", "g.run"),
+        ("the harness map", "harness", "bolted to metal", "g.run"),
     ] {
         page.go(&format!("/machines/dunmarrow-f-60/{view}")).await?;
         page.sees(says).await?;
@@ -59,7 +61,7 @@ async fn measure(page: &Page) -> anyhow::Result<Vec<(&'static str, [f64; 2])>> {
         page.sees("✓ proved").await?;
         tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
         page.click("3 Harness map").await?;
-        page.sees("w5 red").await?;
+        page.sees("bolted to metal").await?;
         let took =
             page.script("return +document.querySelector('[data-took]').dataset.took").await?;
         layouts.push(took.as_f64().unwrap_or(f64::NAN));
@@ -71,5 +73,6 @@ async fn measure(page: &Page) -> anyhow::Result<Vec<(&'static str, [f64; 2])>> {
 
 /// Median and worst from a control moved to what the selector finds being drawn anew.
 async fn moves(page: &Page, selector: &str) -> anyhow::Result<[f64; 2]> {
-    Ok(page.driver.execute_async(MOVES, vec![selector.into()]).await?.convert()?)
+    let measured = page.driver.execute_async(MOVES, vec![selector.into()]).await;
+    Ok(measured.with_context(|| format!("watching {selector}"))?.convert()?)
 }

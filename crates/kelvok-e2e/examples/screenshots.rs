@@ -98,7 +98,7 @@ const MACHINES: [(&str, &str, &str, Theme); 10] = [
         Theme::Day,
     ),
     (
-        "/dunmarrow-z-60m/harness?set=key:run&set=blades:on&set=brake:off&engine=running",
+        "/dunmarrow-z-60m/harness?set=key:run&set=blades:on&set=brake:off&set=seat:empty&engine=running",
         "Module lamp blinks",
         "machine-harness-bay",
         Theme::Bay,

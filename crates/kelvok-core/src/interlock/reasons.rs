@@ -4,7 +4,8 @@ use super::Judge;
 use super::ladder::Ladder;
 use super::moves::blocked_by;
 use crate::circuit::{
-    Circuit, Condition, Crank, ElementId, ElementKind, Engine, NodeId, Relays, Solver, Spark,
+    Actuator, Circuit, Condition, Crank, ElementId, ElementKind, Engine, NodeId, Relays, Resolved,
+    Solver, Spark,
 };
 use crate::machine::{EnergizedTo, PartKind};
 
@@ -150,43 +151,46 @@ impl Ask<'_> {
         (!blocked_by.is_empty()).then_some(Reason::Unfed { load, blocked_by })
     }
 
-    fn follow(&self, load: ElementId, blocked: &mut Vec<ElementId>, depth: u32) {
+    /// Adds what blocks a load to what is known to; whether anything does.
+    fn follow(&self, load: ElementId, blocked: &mut Vec<ElementId>, depth: u32) -> bool {
         let e = self.circuit.element(load);
         let battery =
             self.circuit.elements().find(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
-        let Some((_, battery)) = battery else { return };
+        let Some((_, battery)) = battery else { return false };
         // The side that is nearer to the feed is fed, the other returns.
         let sides = [(e.a, e.b), (e.b, e.a)].map(|(near, far)| {
             let feed = self.blocked((battery.b, near))?;
             let back = self.blocked((far, battery.a))?;
             Some(feed.into_iter().chain(back).collect::<Vec<_>>())
         });
-        let Some(open) = sides.into_iter().flatten().min_by_key(Vec::len) else { return };
-        for id in open {
-            let moved_by = match self.circuit.element(id).kind {
-                ElementKind::Contact(c) => match &self.circuit.contacts[c].actuator {
-                    crate::circuit::Actuator::Coils(expression) => {
-                        expression.terms().iter().find_map(|t| match t {
-                            crate::circuit::Resolved::Coil { index, pulled: true } => Some(*index),
-                            _ => None,
-                        })
-                    }
-                    _ => None,
-                },
-                _ => None,
-            };
-            match moved_by {
-                Some(coil) if depth < 4 => {
-                    let before = blocked.len();
-                    self.follow(self.circuit.coils[coil].element, blocked, depth + 1);
-                    if blocked.len() == before {
-                        blocked.push(id);
-                    }
-                }
-                _ if !blocked.contains(&id) => blocked.push(id),
-                _ => {}
+        let Some(open) = sides.into_iter().flatten().min_by_key(Vec::len) else { return false };
+        for id in &open {
+            let mut followed = false;
+            for coil in self.wanted(*id).into_iter().filter(|_| depth < 4) {
+                let coil = self.circuit.coils[coil].element;
+                followed |= self.follow(coil, blocked, depth + 1);
+            }
+            if !followed && !blocked.contains(id) {
+                blocked.push(*id);
             }
         }
+        !open.is_empty()
+    }
+
+    /// The coils, or inputs of a module, that would have to pull for a contact to be made.
+    fn wanted(&self, contact: ElementId) -> Vec<usize> {
+        let ElementKind::Contact(c) = self.circuit.element(contact).kind else {
+            return Vec::new();
+        };
+        let Actuator::Coils(expression) = &self.circuit.contacts[c].actuator else {
+            return Vec::new();
+        };
+        let relays = self.solver.relays(0);
+        let wanted = expression.terms().into_iter().filter_map(|term| match term {
+            Resolved::Coil { index, pulled: true } if !relays.pulled(*index) => Some(*index),
+            _ => None,
+        });
+        wanted.collect()
     }
 
     fn blocked(&self, ends: (NodeId, NodeId)) -> Option<Vec<ElementId>> {

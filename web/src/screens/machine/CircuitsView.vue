@@ -24,8 +24,8 @@ const chosen = ref<string>()
 
 const circuit = computed({
   get: () => {
-    const asked = String(route.query.circuit ?? '')
-    const known = props.detail.circuits.find((c) => c.id === asked) ?? props.detail.circuits[0]
+    const named = (id: unknown) => props.detail.circuits.find((c) => c.id === id)
+    const known = named(route.query.circuit) ?? named('start') ?? props.detail.circuits[0]
     return known?.id ?? ''
   },
   set: (id) => void router.replace({ query: { ...route.query, circuit: id } }),
