@@ -31,7 +31,7 @@ fn logic(criterion: &mut Criterion) {
     let mut group = criterion.benchmark_group("interlock logic");
     group.sample_size(10);
     let machines = [
-        ("made up, 14 two-position controls", library::wide(14)),
+        ("made up, 14 two-position controls", library::wide::wide(14)),
         ("pellwick-gt-46", library::gt46()),
         ("dunmarrow-z-60m", library::circuit("dunmarrow-z-60m")),
     ];

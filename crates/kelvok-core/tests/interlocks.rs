@@ -73,7 +73,7 @@ fn no_clause_of_a_sentence_can_be_left_out() {
 
 #[test]
 fn a_wide_machine_is_said_in_two_sentences() {
-    let circuit = library::wide(8);
+    let circuit = library::wide::wide(8);
     let (says, proofs) = logic(&circuit);
     assert_eq!(
         says[0],

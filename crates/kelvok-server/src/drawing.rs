@@ -4,7 +4,7 @@ use super::views::{PointView, full_name};
 use kelvok_core::circuit::{Circuit, ElementId, ElementKind, NodeId, Outcome, Solver};
 use kelvok_core::diagnosis::{Grade, Heard};
 use kelvok_core::interlock::{Ladder, Piece, Stands, Track};
-use kelvok_core::machine::NamedCircuit;
+use kelvok_core::machine::{Fires, NamedCircuit};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -75,6 +75,8 @@ pub struct LadderView {
     pub lead: String,
     pub ground: String,
     pub rungs: Vec<RungView>,
+    /// The module fires while its lead is grounded: a complete rung lets it run.
+    pub fires_grounded: bool,
     /// Every terminal that lies on it, for whoever looks for readings.
     pub terminals: Vec<String>,
 }
@@ -82,7 +84,7 @@ pub struct LadderView {
 /// One way to ground.
 #[derive(Serialize, ToSchema)]
 pub struct RungView {
-    /// It is complete: the engine is stopped.
+    /// It is complete: the engine is stopped, or fires if its module fires grounded.
     pub lit: bool,
     pub elements: Vec<ElementView>,
 }
@@ -192,10 +194,8 @@ impl Draw<'_> {
     /// A whole track, load included.
     pub fn track(&self, track: &Track) -> Vec<PieceView> {
         let mut pieces = self.pieces(&track.feed);
-        let load = self.circuit.element(track.load);
-        let end = last_node(&track.feed, track.from);
-        let far = if end == load.a { load.b } else { load.a };
-        pieces.push(PieceView::Element(self.element(track.load, end, far)));
+        let (near, far) = track.load_ends(self.circuit);
+        pieces.push(PieceView::Element(self.element(track.load, near, far)));
         pieces.extend(self.pieces(&track.back));
         pieces
     }
@@ -228,8 +228,16 @@ impl Draw<'_> {
             lead: self.circuit.node_name(ladder.from).to_owned(),
             ground: self.circuit.node_name(ladder.to).to_owned(),
             rungs: rungs.collect(),
+            fires_grounded: self.fires_grounded(ladder.from),
             terminals: on.map(|(terminal, _)| terminal.to_owned()).collect(),
         }
+    }
+
+    fn fires_grounded(&self, lead: NodeId) -> bool {
+        self.circuit.elements().any(|(_, e)| {
+            let fires = e.part.and_then(|p| self.circuit.part(p).fires);
+            e.kind == ElementKind::KillPort && e.a == lead && fires == Some(Fires::Grounded)
+        })
     }
 
     fn pieces(&self, pieces: &[Piece]) -> Vec<PieceView> {
@@ -304,14 +312,4 @@ pub fn points_along(circuit: &Circuit, track: &Track) -> Vec<(NodeId, PointView,
     };
     let along = track.along().into_iter().filter_map(|n| Some((n, at(n)?)));
     along.map(|(node, index)| (node, PointView::of(circuit, index), major(node))).collect()
-}
-
-fn last_node(pieces: &[Piece], otherwise: NodeId) -> NodeId {
-    match pieces.last() {
-        Some(Piece::Element { to, .. }) => *to,
-        Some(Piece::Fork(branches)) => {
-            branches.first().map_or(otherwise, |b| last_node(b, otherwise))
-        }
-        None => otherwise,
-    }
 }

@@ -88,6 +88,12 @@ async fn a_kill_ladder_shows_the_rung_that_stops_the_engine() {
         .map(|e| e["id"].as_str().unwrap())
         .collect();
     assert_eq!(gates, ["seat.kill", "brake.kill"]);
+    assert_eq!(ladder["fires_grounded"], false);
+    // A module that fires grounded runs by what would stop any other.
+    let walk = "/api/v1/machines/hexley-walk-50/circuits/fire?set=switch:on&set=bail:held";
+    let walk = server.json(walk).await;
+    assert_eq!(walk["fires_grounded"], true);
+    assert_eq!(walk["rungs"][0]["lit"], true);
     // The same for a job, with what was heard.
     let job = server.json(&server.job_path("/trace/kill?set=key:run&set=seat:empty")).await;
     assert_eq!(job["shape"], "ladder");
@@ -108,6 +114,29 @@ async fn two_conditions_are_compared_wire_by_wire() {
     assert!(contacts.iter().any(|c| c["id"] == "key.start" && c["made"] == true));
     let same = server.json(&format!("{GT46}/compare")).await;
     assert_eq!(same["wires"], json!([]));
+}
+
+#[tokio::test]
+async fn ways_say_what_blocks_and_the_fewest_moves() {
+    let server = Server::start().await;
+    let ids = |contacts: &Value| -> Vec<String> {
+        let list = contacts.as_array().unwrap().iter();
+        list.map(|c| c["id"].as_str().unwrap().to_owned()).collect()
+    };
+    let parked = server.json(&format!("{GT46}/ways?circuit=start")).await;
+    assert_eq!(parked["way"], "blocked");
+    assert_eq!(ids(&parked["contacts"]), ["key.start", "brake.start"]);
+    assert_eq!(parked["nearest"]["key"], "start");
+    assert_eq!(parked["nearest"]["pedal"], "down");
+    let two = "from=battery.%2B&to=solenoid.trigger&set=key:start&set=pedal:down";
+    let start = server.json(&format!("{GT46}/ways?{two}")).await;
+    assert_eq!(start["way"], "complete");
+    assert_eq!(start["contacts"].as_array().unwrap().len(), 1, "one gate of a row parts it");
+    let kill = server.json(&format!("{GT46}/ways?circuit=kill&set=key:run&set=seat:empty")).await;
+    assert_eq!(kill["way"], "complete");
+    assert_eq!(kill["ways"].as_array().unwrap().len(), 4, "rungs");
+    let refused = server.get(&format!("{GT46}/ways?from=battery.%2B")).await;
+    assert_eq!(refused.status(), StatusCode::UNPROCESSABLE_ENTITY);
 }
 
 #[tokio::test]

@@ -30,6 +30,7 @@ export type EndView = Schemas['EndView']
 export type FaultSheetView = Schemas['FaultSheetView']
 export type FaultRowView = Schemas['FaultRowView']
 export type CheckedDocument = Schemas['CheckedDocument']
+export type WaysView = Schemas['WaysView']
 export type Stands = Schemas['Stands']
 export type TraceView = Schemas['TraceView']
 export type PieceView = Schemas['PieceView']
@@ -134,6 +135,12 @@ export const api = {
     answer(
       client.GET('/api/v1/machines/{name}/circuits/{circuit}', {
         params: { path: { name, circuit }, query: asked(at) },
+      }),
+    ),
+  ways: (name: string, circuit: string, at: Standing) =>
+    answer(
+      client.GET('/api/v1/machines/{name}/ways', {
+        params: { path: { name }, query: { circuit, ...asked(at) } },
       }),
     ),
   snapshot: (name: string, at: Standing) =>

@@ -57,7 +57,7 @@ function middle(e: PlacedElement): number {
         <line
           v-for="(s, i) in layout.stubs"
           :key="`s${i}`"
-          class="unknown"
+          :class="sure ? 'stub' : 'unknown'"
           :x1="s.x"
           :x2="s.x"
           :y1="RAIL + s.y1"

@@ -20,6 +20,9 @@ const height = computed(() => TOP + RUNG * (props.ladder.rungs.length - 1) + 58)
 
 const drawn = (e: ElementView) => ['gate', 'diode', 'fuse', 'load'].includes(e.role)
 
+/** What a complete rung does: a module that fires grounded runs by it. */
+const now = computed(() => (props.ladder.fires_grounded ? 'Fires now by' : 'Stops it now'))
+
 const rungs = computed(() =>
   props.ladder.rungs.map((rung, i) => {
     const stops = rung.elements.filter(drawn)
@@ -30,7 +33,7 @@ const rungs = computed(() =>
       lit: rung.lit,
       y: TOP + i * RUNG,
       stops: stops.map((element, s) => ({ element, x: left + step * (s + 1) })),
-      says: rung.lit ? `Stops it now: ${ways || 'grounded'}` : ways,
+      says: rung.lit ? `${now.value}: ${ways || 'grounded'}` : ways,
     }
   }),
 )
@@ -43,9 +46,11 @@ const lit = computed(() => rungs.value.some((r) => r.lit))
       :width="width"
       :height="height"
       role="img"
-      :aria-label="`Kill ladder, ${ladder.rungs.length} ways to ground`"
+      :aria-label="`${ladder.fires_grounded ? 'Firing' : 'Kill'} ladder, ${ladder.rungs.length} ways to ground`"
     >
-      <text class="end" :x="left" y="20">kill wire</text>
+      <text class="end" :x="left" y="20">
+        {{ ladder.fires_grounded ? 'firing lead' : 'kill wire' }}
+      </text>
       <text class="end" :x="right" y="20">ground</text>
       <line class="upright" :class="{ lit }" :x1="left" :x2="left" y1="32" :y2="height - 6" />
       <line class="upright ground" :x1="right" :x2="right" y1="32" :y2="height - 6" />

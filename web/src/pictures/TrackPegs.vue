@@ -19,7 +19,7 @@ const emit = defineEmits<{ choose: [terminal: string] }>()
 const figure = computed(() => {
   const on = props.points.filter((p) => p.y === 0 && labelled(p.point, props.chosen))
   const nearest = Math.min(...on.slice(1).map((p, i) => p.x - on[i]!.x), 60)
-  return Math.min(16, Math.max(11, (nearest - 4) / 3))
+  return Math.min(16, Math.max(11, (nearest - 6) / 3.05))
 })
 
 /** What stands beside the name of a point on a branch. */

@@ -12,7 +12,7 @@ const SHALL: { [shall in DutyView['shall']]: string } = {
 
 /** "engine or blades shall stop within 5 s" */
 export function shallWords(duty: DutyView): string {
-  return SHALL[duty.shall] + (duty.within == null ? '' : ` within ${duty.within} s`)
+  return SHALL[duty.shall] + (duty.within == null ? '' : ` within ${duty.within}\u00a0s`)
 }
 
 /** "key run, seat empty": where controls stand that are not at rest. */

@@ -303,13 +303,13 @@ impl<'c, L: Lane> Solver<'c, L> {
             self.fresh = true;
         }
         self.program.stamp_moving(&mut self.work, &self.conductance);
-        for lane in 0..settings.len().min(L::WIDTH) {
+        for (lane, setting) in settings.iter().enumerate().take(L::WIDTH) {
             let standing = &self.standing[lane];
             for (d, element) in self.diodes.iter().enumerate() {
                 let e = &self.circuit.elements[*element];
                 if standing.diodes >> d & 1 == 1 {
                     // The threshold holds back what comes in at the anode.
-                    let volts = settings[lane].volts[*element];
+                    let volts = setting.volts[*element];
                     let amps = self.conductance[*element].get(lane) * volts;
                     inject(&mut self.work, e.a, lane, amps);
                     inject(&mut self.work, e.b, lane, -amps);

@@ -84,10 +84,10 @@ impl Compiler<'_> {
             Ammeter => {}
             IgnitionModule => self.ignition_module(&site),
             Ground => {
-                self.to_body(&site, machine::GROUND_OHMS, 0.5, ElementKind::Ground);
+                self.bolted(&site, machine::GROUND_OHMS, 0.5, ElementKind::Ground);
             }
             BreakerPoints => {
-                self.to_body(&site, machine::POINTS_OHMS, 0.5, ElementKind::Ground);
+                self.bolted(&site, machine::POINTS_OHMS, 0.5, ElementKind::Ground);
             }
             Connector => {
                 for (cavity, mate) in &part.mates {
@@ -126,7 +126,7 @@ impl Compiler<'_> {
         self.push(site.element(site.part.id.clone(), self.ends(site), ohms, tolerance, kind))
     }
 
-    fn to_body(&mut self, site: &Site<'_>, ohms: f64, tolerance: f64, kind: ElementKind) {
+    fn bolted(&mut self, site: &Site<'_>, ohms: f64, tolerance: f64, kind: ElementKind) {
         let part = site.part;
         let pair = (self.node(&site.at(&part.terminals[0])), self.body(part.body.as_ref()));
         let ohms = part.ohms.unwrap_or(ohms);
@@ -141,7 +141,7 @@ impl Compiler<'_> {
             KillPort::Resistive => machine::KILL_RESISTIVE_OHMS,
             KillPort::Diode => machine::KILL_DIODE_BACK_OHMS,
         };
-        self.to_body(site, usual, 0.3, ElementKind::KillPort);
+        self.bolted(site, usual, 0.3, ElementKind::KillPort);
         if site.part.kill_port == Some(KillPort::Diode) {
             let part = site.part;
             let pair = (self.node(&site.at(&part.terminals[0])), self.body(part.body.as_ref()));

@@ -110,7 +110,7 @@ impl<'c> Judge<'c> {
     }
 
     /// What is noticed in a condition that was gone to from rest.
-    fn from_rest(&mut self, condition: &Condition) -> Outcome {
+    fn settled_from_rest(&mut self, condition: &Condition) -> Outcome {
         if self.lapses {
             let session = self.session(std::slice::from_ref(condition));
             if let Some((outcome, _)) = session.into_iter().next() {
@@ -183,7 +183,7 @@ impl<'c> Judge<'c> {
         let mut starts = false;
         if cranks {
             at.engine = Engine::Cranking;
-            let outcome = self.from_rest(&at);
+            let outcome = self.settled_from_rest(&at);
             // With the starter drawing, the coil may see too little, or a relay let go.
             starts = (recoil || outcome.crank == Crank::Yes) && self.runs(&at, &outcome);
         }

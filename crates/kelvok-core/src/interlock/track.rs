@@ -91,6 +91,13 @@ impl Track {
         whole(&self.feed, conducts) && whole(&self.back, conducts)
     }
 
+    /// The nodes at which the feed reaches the load and the return leaves it.
+    pub fn load_ends(&self, circuit: &Circuit) -> (NodeId, NodeId) {
+        let load = circuit.element(self.load);
+        let fed = |node: NodeId| self.feed_paths.iter().any(|p| p.nodes.last() == Some(&node));
+        if fed(load.a) { (load.a, load.b) } else { (load.b, load.a) }
+    }
+
     /// Every element of it, load included.
     pub fn elements(&self) -> BTreeSet<ElementId> {
         let all = self.feed_paths.iter().chain(&self.back_paths);

@@ -1,9 +1,7 @@
 //! Shipped machines, compiled for tests.
 #![allow(dead_code)]
 
-mod wide;
-
-pub use wide::wide;
+pub mod wide;
 
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::machine::{LIBRARY, Machine};

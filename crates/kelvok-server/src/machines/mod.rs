@@ -8,6 +8,7 @@ mod library;
 mod logic;
 mod sheet;
 mod snapshot;
+mod ways;
 
 use super::app::App;
 use utoipa_axum::router::OpenApiRouter;
@@ -23,6 +24,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(library::get))
         .routes(routes!(logic::logic))
         .routes(routes!(circuits::circuit))
+        .routes(routes!(ways::ways))
         .routes(routes!(snapshot::snapshot))
         .routes(routes!(snapshot::compare))
         .routes(routes!(harness::harness))

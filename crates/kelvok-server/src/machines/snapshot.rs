@@ -92,7 +92,7 @@ pub struct ContactView {
 }
 
 impl ContactView {
-    fn of(circuit: &Circuit, id: ElementId, made: Option<bool>) -> Self {
+    pub fn of(circuit: &Circuit, id: ElementId, made: Option<bool>) -> Self {
         let e = circuit.element(id);
         Self {
             id: e.id.clone(),

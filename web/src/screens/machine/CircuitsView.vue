@@ -8,17 +8,21 @@ import {
   type CircuitView,
   type MachineDetail,
   type Standing,
+  type WaysView,
 } from '../../api/client'
 import GateTrack from '../../pictures/GateTrack.vue'
 import KillLadder from '../../pictures/KillLadder.vue'
 import CircuitTabs from '../CircuitTabs.vue'
 import { saveSvg } from '../saveSvg'
+import WayLine from './WayLine.vue'
 
 const props = defineProps<{ detail: MachineDetail; standing: Standing }>()
+const emit = defineEmits<{ go: [at: Standing] }>()
 const route = useRoute()
 const router = useRouter()
 const picture = ref<HTMLElement | null>(null)
 const view = ref<CircuitView>()
+const ways = ref<WaysView>()
 const trouble = ref('')
 const chosen = ref<string>()
 
@@ -37,8 +41,13 @@ watch(
   async () => {
     const mine = ++asked
     try {
-      const drawn = await api.machineCircuit(props.detail.name, circuit.value, props.standing)
-      if (mine === asked) view.value = drawn
+      const [drawn, led] = await Promise.all([
+        api.machineCircuit(props.detail.name, circuit.value, props.standing),
+        api.ways(props.detail.name, circuit.value, props.standing),
+      ])
+      if (mine !== asked) return
+      view.value = drawn
+      ways.value = led
       trouble.value = ''
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
@@ -76,6 +85,14 @@ function save() {
       </div>
     </div>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
+    <WayLine
+      v-if="ways && view"
+      :ways="ways"
+      :controls="detail.controls"
+      :standing="standing"
+      :kills="view.shape === 'ladder' && !view.fires_grounded"
+      @set="(set) => emit('go', { set, engine: standing.engine })"
+    />
     <div ref="picture">
       <GateTrack
         v-if="view?.shape === 'track'"

@@ -89,27 +89,36 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
       </li>
     </ul>
     <div class="name no-print">
-      <label
-        >Condition
-        <select :value="named?.name ?? ''" @change="choose">
-          <option value="" disabled>{{ named ? '' : 'as set above' }}</option>
-          <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
-        </select></label
-      >
-      <label title="Compare with another condition"
-        >Against
-        <select :value="String(route.query.with ?? '')" @change="compare">
-          <option value="">nothing</option>
-          <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
-        </select></label
-      >
-      <v-btn size="small" variant="text" @click="copyLink">{{
-        copied ? 'Link copied' : 'Copy link'
-      }}</v-btn>
-      <v-btn v-if="!named && !naming" size="small" variant="text" @click="begin">Name it</v-btn>
-      <v-btn v-if="named?.id" size="small" variant="text" @click="forget(named.id)"
-        >Forget “{{ named.name }}”</v-btn
-      >
+      <div>
+        <label
+          >Condition
+          <select :value="named?.name ?? ''" @change="choose">
+            <option value="" disabled>{{ named ? '' : 'as set above' }}</option>
+            <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
+          </select></label
+        >
+        <v-btn size="small" variant="text" @click="copyLink">{{
+          copied ? 'Copied' : 'Copy link'
+        }}</v-btn>
+      </div>
+      <div>
+        <label title="Compare with another condition"
+          >Against
+          <select :value="String(route.query.with ?? '')" @change="compare">
+            <option value="">nothing</option>
+            <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
+          </select></label
+        >
+        <v-btn v-if="!named && !naming" size="small" variant="text" @click="begin">Name it</v-btn>
+        <v-btn
+          v-if="named?.id"
+          size="small"
+          variant="text"
+          :title="`Forget “${named.name}”`"
+          @click="forget(named.id)"
+          >Forget it</v-btn
+        >
+      </div>
     </div>
   </div>
   <form v-if="naming" class="naming no-print" @submit.prevent="keep">
@@ -149,11 +158,17 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 }
 .name {
   display: flex;
-  flex: 0 1 560px;
-  flex-wrap: wrap;
-  gap: 0 12px;
-  align-items: center;
+  flex-direction: column;
+  gap: 4px;
+  align-items: flex-end;
+}
+.name > div {
+  display: flex;
+  gap: 6px;
   justify-content: flex-end;
+}
+.name .v-btn {
+  width: 88px;
 }
 .name label {
   display: flex;
@@ -168,6 +183,13 @@ select {
   border: 1px solid var(--dead);
   border-radius: 10px;
   background: var(--panel);
+}
+@media (max-width: 1000px) {
+  .name {
+    flex-direction: row;
+    flex-wrap: wrap;
+    gap: 4px 20px;
+  }
 }
 .naming {
   display: flex;

@@ -104,7 +104,7 @@ useShortcuts((key, shift) => {
       />
     </div>
     <DecidesView v-if="shown === ''" :detail="detail" :standing="standing" @go="go" />
-    <CircuitsView v-else-if="shown === 'circuits'" :detail="detail" :standing="standing" />
+    <CircuitsView v-else-if="shown === 'circuits'" :detail="detail" :standing="standing" @go="go" />
     <HarnessView
       v-else-if="shown === 'harness'"
       :detail="detail"

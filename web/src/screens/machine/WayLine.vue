@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Condition, Control, Standing, WaysView } from '../../api/client'
+import { gateWords } from '../../words/reasons'
+import { moves } from '../../words/tests'
+import { list } from '../../words/units'
+
+const props = defineProps<{
+  ways: WaysView
+  controls: Control[]
+  standing: Standing
+  /** A complete kill circuit stops the engine: nobody needs it completed. */
+  kills: boolean
+}>()
+const emit = defineEmits<{ set: [condition: Condition] }>()
+
+const gates = computed(() => list(props.ways.contacts.map(gateWords), 'and'))
+const wanted = computed(() =>
+  props.ways.nearest ? moves(props.controls, props.standing.set, props.ways.nearest) : [],
+)
+</script>
+
+<template>
+  <p class="way">
+    <template v-if="ways.way === 'complete'">
+      <b>Complete.</b>
+      <span v-if="gates">{{ ` Parted by no fewer than: ${gates}.` }}</span>
+      <span v-else>{{ ' Solid metal leads through.' }}</span>
+    </template>
+    <template v-else-if="ways.way === 'blocked'">
+      <b>Open</b>{{ ` at ${gates}.` }}
+      <template v-if="wanted.length">
+        {{ `Fewest moves that complete it: ${list(wanted, 'and')}.` }}
+        <v-btn
+          v-if="!kills"
+          class="no-print"
+          size="small"
+          variant="text"
+          @click="ways.nearest && emit('set', ways.nearest)"
+          >Set it so</v-btn
+        >
+      </template>
+      <template v-else-if="!ways.nearest">No position of the controls completes it now.</template>
+    </template>
+    <template v-else>Nothing that only carries current leads through.</template>
+  </p>
+</template>
+
+<style scoped>
+.way {
+  margin: 0;
+  font-size: 17px;
+}
+</style>
