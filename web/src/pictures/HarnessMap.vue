@@ -118,7 +118,7 @@ defineExpose({ show, fit })
             :x="p.x + p.width / 2"
             :y="p.y + 17 + i * 16"
           >
-            {{ line }}
+            {{ `${line} ` }}
           </text>
           <g v-for="port in p.ports" :key="port.terminal">
             <circle :cx="port.x" :cy="port.y" r="4" />
@@ -128,7 +128,7 @@ defineExpose({ show, fit })
               :y="portText(port).y"
               :text-anchor="portText(port).anchor"
             >
-              {{ port.terminal }}
+              {{ `${port.terminal} ` }}
             </text>
           </g>
         </g>
