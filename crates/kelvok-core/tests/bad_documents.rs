@@ -93,6 +93,17 @@ fn another_version_of_the_format_is_named() {
     says(&refusal(&document), "must be \"kelvok-machine/1\", not \"kelvok-machine/9\"");
 }
 
+#[test]
+fn what_can_be_read_of_a_broken_head_still_counts() {
+    let mut document = gt46();
+    document["identity"] = json!({"make": "Pellwick"});
+    let problems = refusal(&document);
+    let said: Vec<_> = problems.iter().map(|p| (p.path.as_str(), p.sentence.as_str())).collect();
+    // The wrong identity is named; format and reference, which are right, are not complained of.
+    assert!(said.contains(&("/identity", "Missing field `model`.")), "{said:?}");
+    assert!(said.iter().all(|(path, _)| *path != "/format" && *path != "/reference"), "{said:?}");
+}
+
 /// Two relays that each break the other's feed: nothing rests, and it is said, not waited for.
 #[test]
 fn relays_that_undo_each_other_chatter() {

@@ -20,6 +20,9 @@ use uuid::Uuid;
 
 #[derive(Serialize, ToSchema)]
 pub struct DiagnosisView {
+    /// Whether there is a start circuit, which is what is diagnosed. Without one nothing is
+    /// suspected and nothing concluded.
+    pub in_scope: bool,
     /// The condition that is complained of; the plan is for that.
     pub condition: BTreeMap<String, String>,
     pub suspects: Vec<SuspectView>,
@@ -178,9 +181,11 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
         .map(|e| full_name(circuit, e))
         .collect();
     let slip = belief.judgements.last().filter(|j| j.slip > 0.01);
+    let in_scope = start.is_some();
     DiagnosisView {
+        in_scope,
         condition: condition_view(circuit, &condition),
-        suspects: suspect_rows(compiled, &belief, &plan),
+        suspects: if in_scope { suspect_rows(compiled, &belief, &plan) } else { Vec::new() },
         slip: slip.map(|j| SlipView { sequence: j.sequence, probability: j.slip }),
         supply_volts: belief.supply_volts,
         supply_spread: belief.supply_spread,
@@ -199,9 +204,9 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
                 }
             })
             .collect(),
-        listen: plan.listen,
+        listen: in_scope && plan.listen,
         tests: plan.tests.iter().map(|t| test_view(compiled, t)).collect(),
-        conclusion: conclusion(compiled, &belief, &plan),
+        conclusion: conclusion(compiled, &belief, &plan).filter(|_| in_scope),
     }
 }
 

@@ -269,3 +269,18 @@ async fn what_a_machine_does_not_have_is_named() {
         assert!(problem["detail"].as_str().unwrap().contains(sentence), "{path}: {problem}");
     }
 }
+
+#[tokio::test]
+async fn a_job_on_a_machine_without_a_start_circuit_concludes_nothing() {
+    let server = Server::start().await;
+    let walk = server.json("/api/v1/machines/hexley-walk-50").await;
+    let id = Uuid::now_v7();
+    let body = json!({"id": id, "revision_id": walk["revision_id"], "complaint": "Runs on."});
+    assert_eq!(server.post("/api/v1/jobs", &body).await.0, StatusCode::OK);
+    let diagnosis = server.json(&format!("/api/v1/jobs/{id}/diagnosis")).await;
+    assert_eq!(diagnosis["in_scope"], false);
+    assert_eq!((&diagnosis["suspects"], &diagnosis["tests"]), (&json!([]), &json!([])));
+    assert_eq!((&diagnosis["conclusion"], &diagnosis["listen"]), (&Value::Null, &json!(false)));
+    let ladder = server.json(&format!("/api/v1/jobs/{id}/trace/fire")).await;
+    assert_eq!(ladder["fires_grounded"], true);
+}

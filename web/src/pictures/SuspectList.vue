@@ -23,7 +23,7 @@ const slip = computed(() => props.diagnosis.slip)
 </script>
 
 <template>
-  <section aria-label="What could still be it">
+  <section v-if="rows.length" aria-label="What could still be it">
     <h2>What could still be it</h2>
     <ol>
       <li v-for="row in rows" :key="row.title">

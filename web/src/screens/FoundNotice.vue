@@ -16,7 +16,6 @@ defineProps<{ found: FoundView[] }>()
 
 <style scoped>
 .found {
-  margin: 0 20px;
   padding: 8px 14px 8px 44px;
   font-size: 17px;
   background:

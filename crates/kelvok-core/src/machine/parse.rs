@@ -103,7 +103,17 @@ impl Reader {
         let normal_use = take("normal_use");
         let duties = take("duties");
         let as_found = take("as_found");
-        let mut document: MachineDocument = self.item(value, "").unwrap_or_default();
+        let said = |field: &str| value.get(field).and_then(Value::as_str).map(str::to_owned);
+        let (format, reference) = (said("format"), said("reference"));
+        let mut document: MachineDocument = self.item(value, "").unwrap_or_else(|| {
+            // What of the head could be read still counts; the rest was reported.
+            self.unreadable.insert("/identity".to_owned());
+            MachineDocument {
+                format: format.unwrap_or_default(),
+                reference: reference.unwrap_or_default(),
+                ..MachineDocument::default()
+            }
+        });
         document.controls = self.list(controls, "controls");
         document.parts = self.list(parts, "parts");
         document.wires = self.list(wires, "wires");

@@ -145,12 +145,17 @@ useShortcuts((key, shift) => {
 </script>
 
 <template>
-  <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
+  <JobBar
+    :job="job"
+    :supply="diagnosis?.in_scope ? diagnosis.supply_volts : undefined"
+    :to-undo="toUndo"
+    @keys="sheet = !sheet"
+  />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
-  <FoundNotice v-if="job" class="notice" :found="job.found" />
   <main v-if="job && drawn && diagnosis" class="job" :data-lag="Math.round(lag)">
     <div class="left">
+      <FoundNotice :found="job.found" />
       <ShortcutSheet
         v-if="sheet"
         class="no-print"
@@ -164,6 +169,7 @@ useShortcuts((key, shift) => {
         @move="move"
       />
       <HeardBar
+        v-if="diagnosis.in_scope"
         :drawn="drawn"
         :busy="recorder.busy.value || !open"
         :diagnosis="diagnosis"
@@ -213,14 +219,9 @@ useShortcuts((key, shift) => {
       <SuspectList :diagnosis="diagnosis" :most="6" />
       <ProofPanel :diagnosis="diagnosis" />
     </aside>
-    <JobStory
-      ref="story"
-      class="story"
-      :job="job"
-      :diagnosis="diagnosis"
-      :busy="busy"
-      @void="takeBack"
-    />
+    <div class="story">
+      <JobStory ref="story" :job="job" :diagnosis="diagnosis" :busy="busy" @void="takeBack" />
+    </div>
     <p class="disclaimer">
       Kelvok does not certify this machine. The maker’s manual and local rules override this page.
       If they differ, or the work needs a license you lack, stop and refer it.
@@ -260,9 +261,6 @@ useShortcuts((key, shift) => {
 .disclaimer {
   grid-area: note;
   display: none;
-}
-.notice {
-  margin-top: 10px;
 }
 .trouble {
   margin: 0;

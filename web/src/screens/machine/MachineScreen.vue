@@ -83,7 +83,7 @@ useShortcuts((key, shift) => {
         ><kbd aria-hidden="true">{{ i + 1 }}</kbd> {{ v.title }}</router-link
       >
     </nav>
-    <FoundNotice :found="detail.found" />
+    <FoundNotice class="notice" :found="detail.found" />
     <div v-if="stands" class="condition">
       <OperatorStation class="no-print" :controls="controls" :condition="stand" @move="move" />
       <ConditionBar
@@ -163,6 +163,9 @@ main {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   gap: 12px;
+}
+.notice {
+  margin: 0 20px;
 }
 .condition {
   display: grid;

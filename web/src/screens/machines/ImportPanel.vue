@@ -9,8 +9,8 @@ const checked = ref<CheckedDocument>()
 const trouble = ref<ApiError>()
 const busy = ref(false)
 
-async function take(event: Event) {
-  const file = (event.target as HTMLInputElement).files?.[0]
+async function take(chosen: File | File[] | null | undefined) {
+  const [file] = [chosen ?? []].flat()
   if (!file) return
   text.value = await file.text()
   await check()
@@ -48,9 +48,16 @@ async function keep() {
       A machine document is JSON, as exported here or written by hand; the format is described in
       <code>docs/machine-format.md</code>. Nothing is kept until all of it is sound.
     </p>
-    <label class="file"
-      >Choose a file <input type="file" accept=".json,application/json" @change="take"
-    /></label>
+    <v-file-input
+      label="Choose a file"
+      accept=".json,application/json"
+      prepend-icon=""
+      variant="outlined"
+      rounded="lg"
+      density="comfortable"
+      hide-details
+      @update:model-value="take"
+    />
     <v-textarea
       v-model="text"
       label="Or paste it here"
@@ -103,14 +110,6 @@ async function keep() {
 p {
   margin: 0;
   font-size: 17px;
-}
-.file {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 12px;
-  align-items: center;
-  min-height: 44px;
-  font-weight: 700;
 }
 .trouble {
   padding: 10px 14px;

@@ -63,7 +63,7 @@ impl Rules<'_> {
             );
         }
         for (field, text) in [("make", &d.identity.make), ("model", &d.identity.model)] {
-            if text.trim().is_empty() {
+            if text.trim().is_empty() && !self.skip("/identity") {
                 self.wrong(format!("/identity/{field}"), format!("The machine needs a {field}."));
             }
         }
