@@ -258,6 +258,10 @@ fn a_job_shows_the_kill_ladder_of_its_machine() {
         page.sees("seat empty and pedal up").await?;
         accessible_in_both_themes(&page).await?;
         page.click("Charge").await?;
-        page.sees("Volts along the circuit").await
+        page.sees("Volts along the circuit").await?;
+        page.press("?").await?;
+        page.sees("What each instrument cannot see").await?;
+        page.sees("a joint of 200 ohm reads as a sound one").await?;
+        accessible_in_both_themes(&page).await
     });
 }

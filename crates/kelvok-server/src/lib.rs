@@ -15,6 +15,7 @@ mod jobs;
 mod machines;
 mod people;
 mod problem;
+mod reference;
 mod router;
 mod trace;
 mod verdicts;

@@ -2,7 +2,9 @@
 
 use super::app::App;
 use super::problem::Problem;
-use super::{assets, diagnosis, evidence, gate, health, jobs, machines, people, trace, verdicts};
+use super::{
+    assets, diagnosis, evidence, gate, health, jobs, machines, people, reference, trace, verdicts,
+};
 use axum::extract::DefaultBodyLimit;
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
@@ -44,7 +46,8 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
         .merge(machines::routes())
-        .routes(routes!(people::list));
+        .routes(routes!(people::list))
+        .routes(routes!(reference::reference));
     OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1)
 }
 

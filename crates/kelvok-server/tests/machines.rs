@@ -284,3 +284,16 @@ async fn a_job_on_a_machine_without_a_start_circuit_concludes_nothing() {
     let ladder = server.json(&format!("/api/v1/jobs/{id}/trace/fire")).await;
     assert_eq!(ladder["fires_grounded"], true);
 }
+
+#[tokio::test]
+async fn the_reference_names_every_instrument_and_every_way_to_fail() {
+    let server = Server::start().await;
+    let reference = server.json("/api/v1/reference").await;
+    let instruments = reference["instruments"].as_array().unwrap();
+    assert_eq!(instruments.len(), 7);
+    assert!(instruments[0]["cannot_see"].as_str().unwrap().contains("200 ohm"));
+    let faults = reference["faults"].as_array().unwrap();
+    let welded = faults.iter().find(|f| f["mode"] == "stuck-made").expect("a mode");
+    assert_eq!(welded["plain"], "stuck made");
+    assert!(faults.iter().all(|f| !f["applies_to"].as_str().unwrap().is_empty()));
+}

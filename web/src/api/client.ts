@@ -31,6 +31,7 @@ export type FaultSheetView = Schemas['FaultSheetView']
 export type FaultRowView = Schemas['FaultRowView']
 export type CheckedDocument = Schemas['CheckedDocument']
 export type WaysView = Schemas['WaysView']
+export type Reference = Schemas['Reference']
 export type Stands = Schemas['Stands']
 export type TraceView = Schemas['TraceView']
 export type PieceView = Schemas['PieceView']
@@ -175,6 +176,7 @@ export const api = {
     answer(client.POST('/api/v1/machines/check', { body: text as never, ...asText })),
   saveMachine: (text: string) =>
     answer(client.POST('/api/v1/machines', { body: text as never, ...asText })),
+  reference: () => answer(client.GET('/api/v1/reference')),
   people: () => answer(client.GET('/api/v1/people')),
   trace: (id: string, circuit: string, at: Standing) =>
     answer(

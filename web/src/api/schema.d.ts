@@ -4,2490 +4,2480 @@
  */
 
 export interface paths {
-  '/api/v1/health': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Whether the server and its database answer. */
-    get: operations['health']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Every job, open ones first. */
-    get: operations['list_jobs']
-    put?: never
-    /** Opens a job. */
-    post: operations['open_job']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One job. */
-    get: operations['get_job']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/diagnosis': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The suspects that remain and the next test. */
-    get: operations['diagnosis']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/evidence': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Records a reading, or what was heard. */
-    post: operations['record_evidence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/evidence/{entry}/void': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Takes an entry back; it stays in the log, struck through. */
-    post: operations['void_evidence']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/status': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Closes a job, or opens it again. */
-    put: operations['set_job_status']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/trace/{circuit}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The start circuit, or another by name, in a condition. */
-    get: operations['trace']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/verdicts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keeps a verdict. Its probability is what the evidence gives the units, not what the client says. */
-    post: operations['keep_verdict']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/jobs/{id}/verdicts/{verdict}/void': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Takes a verdict back; it stays in the log. */
-    post: operations['void_verdict']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Every machine, at its newest revision. */
-    get: operations['list_machines']
-    put?: never
-    /** Stores a machine document, as the newest revision of the machine of its make and model. */
-    post: operations['save_machine']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/check': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Looks a machine document through and keeps nothing. */
-    post: operations['check_machine']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One machine. */
-    get: operations['get_machine']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/circuits/{circuit}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One of a machine's circuits, in a condition. */
-    get: operations['machine_circuit']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/compare': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Two conditions compared, wire by wire. */
-    get: operations['compare_conditions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/conditions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Keeps a condition under a name. */
-    post: operations['keep_condition']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/conditions/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Forgets a kept condition. */
-    delete: operations['forget_condition']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/document.json': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The machine document, just as it was taken in. */
-    get: operations['export_machine']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/faults': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Every single fault and what comes of it. The first asking of a revision takes seconds. */
-    get: operations['machine_faults']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/faults.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The fault-and-effect sheet. */
-    get: operations['export_faults']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/harness': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The wiring of a machine. */
-    get: operations['machine_harness']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/logic': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How the machine decides. */
-    get: operations['machine_logic']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/netlist.cir': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The machine in a condition as a SPICE netlist. */
-    get: operations['export_netlist']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/snapshot': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What the machine does in a condition, why, and how every wire stands. */
-    get: operations['machine_snapshot']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/table.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The interlock table. */
-    get: operations['export_table']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/ways': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Ways between two ends in a condition, every part sound. */
-    get: operations['machine_ways']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/machines/{name}/wires.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The wire list. */
-    get: operations['export_wires']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/people': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The names that may record. */
-    get: operations['list_people']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/v1/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the server and its database answer. */
+        get: operations["health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every job, open ones first. */
+        get: operations["list_jobs"];
+        put?: never;
+        /** Opens a job. */
+        post: operations["open_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One job. */
+        get: operations["get_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The suspects that remain and the next test. */
+        get: operations["diagnosis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records a reading, or what was heard. */
+        post: operations["record_evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/evidence/{entry}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an entry back; it stays in the log, struck through. */
+        post: operations["void_evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Closes a job, or opens it again. */
+        put: operations["set_job_status"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/trace/{circuit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The start circuit, or another by name, in a condition. */
+        get: operations["trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a verdict. Its probability is what the evidence gives the units, not what the client says. */
+        post: operations["keep_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/verdicts/{verdict}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a verdict back; it stays in the log. */
+        post: operations["void_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every machine, at its newest revision. */
+        get: operations["list_machines"];
+        put?: never;
+        /** Stores a machine document, as the newest revision of the machine of its make and model. */
+        post: operations["save_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks a machine document through and keeps nothing. */
+        post: operations["check_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One machine. */
+        get: operations["get_machine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/circuits/{circuit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One of a machine's circuits, in a condition. */
+        get: operations["machine_circuit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two conditions compared, wire by wire. */
+        get: operations["compare_conditions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a condition under a name. */
+        post: operations["keep_condition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/conditions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a kept condition. */
+        delete: operations["forget_condition"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/document.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The machine document, just as it was taken in. */
+        get: operations["export_machine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every single fault and what comes of it. The first asking of a revision takes seconds. */
+        get: operations["machine_faults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/faults.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The fault-and-effect sheet. */
+        get: operations["export_faults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/harness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wiring of a machine. */
+        get: operations["machine_harness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/logic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the machine decides. */
+        get: operations["machine_logic"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/netlist.cir": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The machine in a condition as a SPICE netlist. */
+        get: operations["export_netlist"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/snapshot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the machine does in a condition, why, and how every wire stands. */
+        get: operations["machine_snapshot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The interlock table. */
+        get: operations["export_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ways between two ends in a condition, every part sound. */
+        get: operations["machine_ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/wires.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wire list. */
+        get: operations["export_wires"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The names that may record. */
+        get: operations["list_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each instrument cannot see, and every way to fail with the parts it happens to. */
+        get: operations["reference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    AnswerView: {
-      leaves: components['schemas']['LeftView'][]
-      ohms?: components['schemas']['RangeView'] | null
-      /** Format: double */
-      probability: number
-      volts?: components['schemas']['RangeView'] | null
-    }
-    /** @description What the machine does in one position of its controls. */
-    Behavior: {
-      /** @description With the engine running the blades turn, slipping or not. */
-      blades: boolean
-      /** @description Something couples the blades to the engine, whether that runs or not. */
-      coupled: boolean
-      /** @description The starter turns the engine over; on a machine with a rope, whoever pulls it does. */
-      cranks: boolean
-      /** @description A running engine keeps running. */
-      runs: boolean
-      /** @description It would fire up while it is turned over. */
-      starts: boolean
-    }
-    /**
-     * @description What to mind at this test.
-     * @enum {string}
-     */
-    Caution: 'may-crank' | 'power-off' | 'battery-off' | 'live-harness'
-    /** @description What stands in a document, and what is worth a second look. */
-    CheckedDocument: {
-      duties: number
-      make: string
-      model: string
-      /** @description The name it would be kept under. */
-      name: string
-      parts: number
-      /**
-       * Format: int32
-       * @description The revision it would become; the first of a new machine.
-       */
-      revision: number
-      warnings: components['schemas']['FieldProblem'][]
-      wires: number
-    }
-    CircuitName: {
-      id: string
-      name: string
-      shape: components['schemas']['Shape']
-    }
-    CircuitView:
-      | (components['schemas']['TraceView'] & {
-          /** @enum {string} */
-          shape: 'track'
-        })
-      | (components['schemas']['LadderView'] & {
-          /** @enum {string} */
-          shape: 'ladder'
-        })
-    /** @description One control and the positions that fit, by name. */
-    Clause: {
-      control: string
-      positions: string[]
-      /** @description As it is said: "key at run or start". */
-      says: string
-    }
-    ClearedView: {
-      grade: components['schemas']['Grade']
-      name: string
-    }
-    /** @enum {string} */
-    ClutchState: 'off' | 'slipping' | 'engaged'
-    /** @description A code that a module's lamp blinks. */
-    CodeView: {
-      /** Format: int32 */
-      blinks: number
-      means: string
-    }
-    /** @enum {string} */
-    CoilState: 'off' | 'pulled' | 'chatter'
-    /** @description What differs between two conditions. */
-    ComparisonView: {
-      after: components['schemas']['SnapshotView']
-      before: components['schemas']['SnapshotView']
-      /** @description Coils that pulled in or dropped out. */
-      coils: string[]
-      /** @description Contacts that moved, as they stand after. */
-      contacts: components['schemas']['ContactView'][]
-      /** @description The wires that stand otherwise; those that supply or ground reaches otherwise come first. */
-      wires: components['schemas']['WireName'][]
-    }
-    ConclusionView: {
-      confirmed: boolean
-      element?: string | null
-      mode?: components['schemas']['FaultMode'] | null
-      /** Format: double */
-      probability: number
-      units: components['schemas']['UnitView'][]
-    }
-    /** @description A condition with a name. */
-    ConditionView: {
-      engine: components['schemas']['Engine']
-      /**
-       * Format: uuid
-       * @description None of those that the machine's document names.
-       */
-      id?: string | null
-      kept_by?: string | null
-      name: string
-      /** @description Control id -> position id, every control. */
-      set: {
-        [key: string]: string
-      }
-    }
-    ContactView: {
-      gate?: components['schemas']['GateView'] | null
-      id: string
-      made?: boolean | null
-      name: string
-    }
-    /** @description Something the operator moves, with its positions in order. */
-    Control: {
-      id: string
-      /** @description What stands between name and position in a sentence: "key *at* start". Nothing if not given. */
-      joined_by?: string | null
-      /** @description The key on a keyboard that moves it. */
-      letter: string
-      name: string
-      positions: components['schemas']['Position'][]
-      /** @description The position the machine stands in when parked. */
-      rest: string
-    }
-    /**
-     * @description What the starter does.
-     * @enum {string}
-     */
-    Crank: 'no' | 'click' | 'chatter' | 'slow' | 'yes'
-    Decides: {
-      duties: components['schemas']['DutyView'][]
-      sentences: components['schemas']['Sentence'][]
-      table: components['schemas']['TableRow'][]
-    }
-    DiagnosisView: {
-      /** @description Contacts, fuses and coils of the start circuit by what is proved of them. */
-      cleared: components['schemas']['ClearedView'][]
-      conclusion?: components['schemas']['ConclusionView'] | null
-      /** @description The condition that is complained of; the plan is for that. */
-      condition: {
-        [key: string]: string
-      }
-      /**
-       * @description Whether there is a start circuit, which is what is diagnosed. Without one nothing is
-       *     suspected and nothing concluded.
-       */
-      in_scope: boolean
-      judgements: components['schemas']['JudgementView'][]
-      /** @description Nothing was heard yet in this condition: turn the key and listen. */
-      listen: boolean
-      not_touched: string[]
-      slip?: components['schemas']['SlipView'] | null
-      /** Format: double */
-      supply_spread: number
-      /** Format: double */
-      supply_volts: number
-      suspects: components['schemas']['SuspectView'][]
-      /** @description The best first. */
-      tests: components['schemas']['TestView'][]
-    }
-    DutyView: {
-      /** @description In how many of them it is not done. */
-      broken: number
-      /** @description The first of those. */
-      broken_in?: {
-        [key: string]: string
-      } | null
-      /** @description In how many conditions it comes up; none means that it never does. */
-      checked: number
-      name: string
-      shall: components['schemas']['Shall']
-      source?: string | null
-      /**
-       * Format: double
-       * @description At the latest after this many seconds.
-       */
-      within?: number | null
-    }
-    /**
-     * @description What a sentence is about.
-     * @enum {string}
-     */
-    Effect: 'cranks' | 'starts' | 'stops' | 'blades'
-    ElementView: {
-      /**
-       * Format: int32
-       * @description Nodes at its two ends, in the direction of the track.
-       */
-      from: number
-      gate?: components['schemas']['GateView'] | null
-      id: string
-      /** @description Whether it carries current in this condition, every part sound. */
-      made: boolean
-      name: string
-      proof?: components['schemas']['Grade'] | null
-      role: components['schemas']['Role']
-      /** @description How the metal at its near end stands in this condition, every part sound. */
-      stands: components['schemas']['Stands']
-      /**
-       * Format: double
-       * @description Probability that it is what is wrong.
-       */
-      suspicion: number
-      /** Format: int32 */
-      to: number
-    }
-    /** @description Where a wire ends: the terminal, and the plug it goes through. */
-    EndView: {
-      cavity?: string | null
-      part_name: string
-      place?: string | null
-      plug?: string | null
-      port: components['schemas']['PortRef']
-    }
-    /**
-     * @description The engine's state. "Cranks" is asked of a stopped engine, "would start" of a cranking one.
-     * @enum {string}
-     */
-    Engine: 'stopped' | 'cranking' | 'running' | 'running-hot'
-    /** @description One entry of the evidence log. */
-    Entry: {
-      /** @description Control id -> position id; a control not named stands at rest. */
-      condition: {
-        [key: string]: string
-      }
-      engine?: components['schemas']['Engine']
-      observation: components['schemas']['ObservationEntry']
-      /** Format: int32 */
-      repeats?: number
-      set_up?: components['schemas']['SetUpEntry'][]
-    }
-    /** @description One entry of a job's evidence log. */
-    EvidenceView: {
-      entry: components['schemas']['Entry']
-      /** Format: uuid */
-      id: string
-      /** Format: date-time */
-      recorded_at: string
-      recorded_by: string
-      /**
-       * Format: int64
-       * @description Its place in the job, given by the server.
-       */
-      sequence: number
-      voided?: components['schemas']['VoidedView'] | null
-    }
-    /**
-     * @description How something fails, in the trade's terms.
-     * @enum {string}
-     */
-    FaultMode:
-      | 'open'
-      | 'intermittent'
-      | 'dead-spot'
-      | 'stuck-made'
-      | 'high-resistance'
-      | 'fuse-blown'
-      | 'wrong-fuse'
-      | 'connector-apart'
-      | 'swapped'
-      | 'water'
-      | 'linkage-short'
-      | 'linkage-holds'
-      | 'wrong-switch'
-      | 'battery-flat'
-      | 'battery-weak'
-      | 'battery-reversed'
-      | 'short-to-ground'
-      | 'ground-when-hot'
-      | 'short-to-neighbor'
-      | 'cross-feed'
-      | 'shorted-turns'
-      | 'shorted'
-      | 'dead'
-      | 'grounded-inside'
-      | 'regulator-dead'
-      | 'overcharge'
-      | 'stator-grounded'
-      | 'no-delay'
-      | 'wide-gap'
-      | 'no-drive'
-      | 'seized'
-    FaultRowView: {
-      /** @description Names of the duties that are done without it and not with it. */
-      breaks: string[]
-      /** @description In the fault notation, a size each. */
-      faults: string[]
-      /** @description How it fails, in words. */
-      how: string
-      mode: components['schemas']['FaultMode']
-      shows: components['schemas']['ShowsView'][]
-      /** @description What fails: "Brake switch, start pole". */
-      thing: string
-      verdict: components['schemas']['Verdict']
-    }
-    FaultSheetView: {
-      rows: components['schemas']['FaultRowView'][]
-    }
-    FieldProblem: {
-      /** @description The field, or a JSON pointer into a document. */
-      field: string
-      sentence: string
-    }
-    Found: {
-      /** Format: int64 */
-      sequence: number
-      /** @description What a circuit sound to this point shows. */
-      sound: boolean
-      /** Format: double */
-      volts: number
-    }
-    /** @description A change that a machine came with. */
-    FoundView: {
-      /** @description In the fault notation. */
-      change: string
-      note: string
-    }
-    /** @description What the operator does to shut a gate. */
-    GateView: {
-      control: string
-      control_name: string
-      position_name: string
-    }
-    /**
-     * @description How much is proved of an element.
-     * @enum {string}
-     */
-    Grade: 'not-open' | 'under-load'
-    HarnessView: {
-      /** @description Everything with terminals; a plug is part of what it mates with. */
-      parts: components['schemas']['PartView'][]
-      /** @description Terminals that are one piece of metal: stacked rings, crimps. */
-      splices: components['schemas']['PortRef'][][]
-      wires: components['schemas']['RunView'][]
-    }
-    Health: {
-      /** @description `ok` while the database answers. */
-      database: string
-      version: string
-    }
-    /**
-     * @description What was heard when the key was turned to start.
-     * @enum {string}
-     */
-    Heard: 'silent' | 'click' | 'chatter' | 'cranks-slowly' | 'cranks'
-    /**
-     * @description What is put to the circuit, with red and black probes; the clamp goes round an element.
-     * @enum {string}
-     */
-    Instrument:
-      | 'voltmeter'
-      | 'ohmmeter'
-      | 'buzzer'
-      | 'test-lamp'
-      | 'led-lamp'
-      | 'ac-voltmeter'
-      | 'diode-range'
-    /** @description A line of the jobs list. */
-    JobSummary: {
-      complaint: string
-      family: string
-      /** @description What the machine came with and its maker never built. */
-      found: components['schemas']['FoundView'][]
-      /** Format: uuid */
-      id: string
-      /** Format: date-time */
-      last_at?: string | null
-      make: string
-      model: string
-      /** Format: int64 */
-      number: number
-      /** Format: date-time */
-      opened_at: string
-      owner: string
-      /** @description Readings taken, voided ones left out. */
-      readings: number
-      status: components['schemas']['Status']
-      /** @description Which of the owner's machines. */
-      tag: string
-      verdict?: components['schemas']['VerdictView'] | null
-      /** Format: int32 */
-      version: number
-    }
-    /** @description A job with everything recorded in it. */
-    JobView: components['schemas']['JobSummary'] & {
-      circuits: components['schemas']['CircuitName'][]
-      controls: components['schemas']['Control'][]
-      evidence: components['schemas']['EvidenceView'][]
-      notes: string[]
-      /** @description Part id -> what the trade calls it. */
-      part_names: {
-        [key: string]: string
-      }
-      test_points: components['schemas']['PointView'][]
-      verdicts: components['schemas']['VerdictView'][]
-    }
-    /** @description What an entry of the log proved. */
-    JudgementView: {
-      cleared: components['schemas']['ClearedView'][]
-      /** Format: int64 */
-      sequence: number
-      /** Format: double */
-      slip: number
-      /** @description It is what a circuit sound up to the point shows. */
-      sound: boolean
-    }
-    KeepCondition: {
-      by: string
-      engine?: components['schemas']['Engine']
-      /**
-       * Format: uuid
-       * @description Made by the client (UUIDv7), so that a retry keeps it once.
-       */
-      id: string
-      name: string
-      set: {
-        [key: string]: string
-      }
-    }
-    KeepVerdict: {
-      by: string
-      /**
-       * Format: uuid
-       * @description Made by the client (UUIDv7), so that a retry keeps it once.
-       */
-      id: string
-      note?: string
-      /** @description Unit ids, at least one. */
-      units: string[]
-    }
-    LadderView: {
-      circuit: string
-      /** @description The module fires while its lead is grounded: a complete rung lets it run. */
-      fires_grounded: boolean
-      ground: string
-      heard?: components['schemas']['Heard'] | null
-      /** @description The kill lead that the upright on the left stands for, and the metal on the right. */
-      lead: string
-      rungs: components['schemas']['RungView'][]
-      /** @description What a sound machine does in this condition. */
-      should: components['schemas']['Outcome']
-      /** @description Every terminal that lies on it, for whoever looks for readings. */
-      terminals: string[]
-    }
-    /** @enum {string} */
-    LampState: 'out' | 'dim' | 'bright'
-    LeftView: {
-      /** Format: double */
-      probability: number
-      unit: components['schemas']['UnitView']
-    }
-    LogicView: {
-      built?: components['schemas']['Decides'] | null
-      /** @description The machine as it stands here. */
-      found: components['schemas']['Decides']
-    }
-    /** @description One machine, as far as it does not depend on a condition. */
-    MachineDetail: components['schemas']['MachineView'] & {
-      circuits: components['schemas']['CircuitName'][]
-      /** @description Conditions with names: those of its ordinary use, then those kept by people. */
-      conditions: components['schemas']['ConditionView'][]
-      controls: components['schemas']['Control'][]
-      /** @description What the engine drives, in a sentence: "blades". */
-      driven: string
-      /** @description Turned over by hand. */
-      recoil: boolean
-    }
-    MachineView: {
-      family: string
-      /** @description What it came with and its maker never built. */
-      found: components['schemas']['FoundView'][]
-      make: string
-      model: string
-      /** @description Its name in addresses. */
-      name: string
-      notes: string[]
-      /** Format: int32 */
-      revision: number
-      /** Format: uuid */
-      revision_id: string
-      /** @description Where the document as a whole comes from: manual, drawing, traced, measured. */
-      source: string
-      wires: number
-      years?: string | null
-    }
-    /**
-     * @description Where an ammeter's needle stands.
-     * @enum {string}
-     */
-    Needle: 'discharge' | 'zero' | 'charge'
-    ObservationEntry:
-      | {
-          heard: components['schemas']['Heard']
-          /** @enum {string} */
-          kind: 'heard'
-        }
-      | {
-          black: string
-          instrument: components['schemas']['Instrument']
-          /** @enum {string} */
-          kind: 'reading'
-          reading: components['schemas']['Reading']
-          /** @description Terminals, as `part.terminal`. */
-          red: string
-          /** @description What was typed or tapped. */
-          typed: string
-        }
-    Observed:
-      | {
-          heard: components['schemas']['Heard']
-          /** @enum {string} */
-          kind: 'heard'
-        }
-      | {
-          black: string
-          instrument: components['schemas']['Instrument']
-          /** @enum {string} */
-          kind: 'reading'
-          red: string
-          /** @description As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`. */
-          typed: string
-        }
-    OpenJob: {
-      complaint: string
-      /**
-       * Format: uuid
-       * @description Made by the client (UUIDv7), so that a retry opens the job once.
-       */
-      id: string
-      owner?: string
-      /** Format: uuid */
-      revision_id: string
-      tag?: string
-    }
-    /** @description What an operator would notice. */
-    Outcome: {
-      /** @description Ammeters, in document order. */
-      ammeters: components['schemas']['Needle'][]
-      /** @description Fuses and breakers that this operating point has blown. */
-      blown: string[]
-      clutch?: components['schemas']['ClutchState'] | null
-      /** @description Codes that lamps of modules blink, as the number of blinks. */
-      codes: number[]
-      /** @description Coil by coil, in the circuit's order. */
-      coils: components['schemas']['CoilState'][]
-      /** @description What the starter does; `no` on a machine that is started by hand. */
-      crank: components['schemas']['Crank']
-      /** @description Whether fuel flows, if a solenoid has a say in it. */
-      fuel?: boolean | null
-      /** @description Lamps and glow plugs, in document order. */
-      lamps: components['schemas']['LampState'][]
-      /** @description Module by module and coil by coil, in document order; empty on a diesel. */
-      spark: components['schemas']['Spark'][]
-    }
-    PartContact: {
-      between: string[]
-      made: string
-      name: string
-    }
-    PartView: {
-      /** @description Of a ground point: the body that it is bolted to. */
-      body?: string | null
-      /** @description What each of its contacts does: "start pole, B to S, made when key at start". */
-      contacts: components['schemas']['PartContact'][]
-      cover?: string | null
-      id: string
-      kind: string
-      /** @description How its plunger is worked. */
-      linkage?: string | null
-      name: string
-      note?: string | null
-      place?: string | null
-      ports: components['schemas']['PortView'][]
-      /** Format: double */
-      price?: number | null
-      /** @description Where it is known from: manual, drawing, traced, measured. */
-      source: string
-    }
-    PieceView:
-      | (components['schemas']['ElementView'] & {
-          /** @enum {string} */
-          kind: 'element'
-        })
-      | {
-          branches: components['schemas']['PieceView'][][]
-          /** @enum {string} */
-          kind: 'fork'
-        }
-    /** @description A terminal that a probe reaches. */
-    PointView: {
-      /** @description Colors of the wires that land there. */
-      colors: string[]
-      /** @description What must come off to get there. */
-      cover?: string | null
-      name: string
-      place: string
-      place_caution?: string | null
-      /** @description A name for where space is short: "in", "B". */
-      short: string
-      terminal: string
-      /** @description The connector that must be unplugged first. */
-      unplugged?: string | null
-    }
-    PortRef: {
-      part: string
-      terminal: string
-    }
-    /** @description A terminal. */
-    PortView: {
-      cavity?: string | null
-      /** @description The plug it is reached through, and the cavity. */
-      plug?: string | null
-      terminal: string
-      wires: string[]
-    }
-    Position: {
-      id: string
-      name: string
-      /** @description A momentary position springs back to this one when let go. */
-      returns_to?: string | null
-      /** @description The position in a sentence, where name and position do not read well: "nobody in the seat". */
-      says?: string | null
-    }
-    /** @description An error response, sent as `application/problem+json`. */
-    Problem: {
-      /** @description What happened, for a person. */
-      detail: string
-      /** @description What is wrong with single fields of the request. */
-      errors?: components['schemas']['FieldProblem'][]
-      /** Format: int32 */
-      status: number
-      /** @description What kind of problem it is. */
-      title: string
-    }
-    RangeView: {
-      /** Format: double */
-      high: number
-      /** Format: double */
-      low: number
-    }
-    Reading:
-      | {
-          /** @enum {string} */
-          kind: 'volts'
-          /** Format: double */
-          value: number
-        }
-      | {
-          /** @enum {string} */
-          kind: 'ohms'
-          /**
-           * Format: double
-           * @description `None` is over range.
-           */
-          value: number | null
-        }
-      | {
-          /** @enum {string} */
-          kind: 'buzz'
-          value: boolean
-        }
-      | {
-          /** @enum {string} */
-          kind: 'lamp'
-          value: components['schemas']['LampState']
-        }
-      | {
-          /** @enum {string} */
-          kind: 'lit'
-          /** @description Whether a light-emitting lamp is lit. */
-          value: boolean
-        }
-      | {
-          /** @enum {string} */
-          kind: 'ac-volts'
-          /** Format: double */
-          value: number
-        }
-      | {
-          /** @enum {string} */
-          kind: 'drop'
-          /**
-           * Format: double
-           * @description Volts in the diode range; `None` is over range.
-           */
-          value: number | null
-        }
-    /** @enum {string} */
-    ReasonKind: 'grounded' | 'not-grounded' | 'unfed' | 'stop-fed' | 'mechanical'
-    /** @description Why the machine does not do something, as the contacts that are the reason. */
-    ReasonView: {
-      kind: components['schemas']['ReasonKind']
-      ways: components['schemas']['ContactView'][][]
-      /** @description The module or load it is about. */
-      what?: string | null
-    }
-    /** @description Something observed, to be recorded. */
-    Record: {
-      by: string
-      /** @description Control id -> position id; a control not named stands at rest. */
-      condition: {
-        [key: string]: string
-      }
-      engine?: components['schemas']['Engine']
-      /**
-       * Format: uuid
-       * @description Made by the client (UUIDv7), so that a retry records it once.
-       */
-      id: string
-      observed: components['schemas']['Observed']
-      /** Format: int32 */
-      repeats?: number
-      set_up?: components['schemas']['SetUpEntry'][]
-    }
-    /** @enum {string} */
-    Role: 'wire' | 'joint' | 'gate' | 'diode' | 'fuse' | 'ground' | 'load'
-    /** @description A wire. */
-    RunView: {
-      bundle?: string | null
-      color?: string | null
-      from: components['schemas']['EndView']
-      /** Format: int32 */
-      gauge?: number | null
-      id: string
-      /** Format: double */
-      length_m?: number | null
-      /**
-       * Format: double
-       * @description What it measures, sound, in ohms.
-       */
-      ohms: number
-      source: string
-      to: components['schemas']['EndView']
-    }
-    /** @description One way to ground. */
-    RungView: {
-      elements: components['schemas']['ElementView'][]
-      /** @description It is complete: the engine is stopped, or fires if its module fires grounded. */
-      lit: boolean
-    }
-    /**
-     * @description When something happens: in any of these ways, each of which needs all of its clauses. No way is
-     *     never; a way without clauses is always.
-     */
-    Sentence: {
-      effect: components['schemas']['Effect']
-      /** @description The whole of it, as a mechanic would say it. */
-      says: string
-      ways: components['schemas']['Clause'][][]
-    }
-    SetStatus: {
-      status: components['schemas']['Status']
-      /**
-       * Format: int32
-       * @description The version that was read; refused with 409 if somebody changed the job meanwhile.
-       */
-      version: number
-    }
-    SetUpEntry:
-      | {
-          connector: string
-          /** @enum {string} */
-          kind: 'unplugged'
-        }
-      | {
-          /** @enum {string} */
-          kind: 'pressed-by-hand'
-          switch: string
-        }
-    /** @description A set-up, with what to call the thing. */
-    SetUpView: {
-      entry: components['schemas']['SetUpEntry']
-      name: string
-    }
-    /**
-     * @description What a duty asks for.
-     * @enum {string}
-     */
-    Shall:
-      | 'not-crank'
-      | 'stop-engine'
-      | 'stop-blades'
-      | 'stop-engine-or-blades'
-      | 'not-restart-blades'
-      | 'start'
-      | 'keep-running'
-    /**
-     * @description Which picture a named circuit is drawn as.
-     * @enum {string}
-     */
-    Shape: 'track' | 'ladder'
-    ShowsView: {
-      /** @description What differs, in words. */
-      effects: string[]
-      /** @description What the operator does just then. */
-      when: string
-    }
-    SlipView: {
-      /** Format: double */
-      probability: number
-      /** Format: int64 */
-      sequence: number
-    }
-    SnapshotView: {
-      /** @description A running engine drives the blades. */
-      blades: boolean
-      /** @description What the lamps of modules tell. */
-      codes: components['schemas']['CodeView'][]
-      /** @description The starter turns the engine; on a machine with a rope, whoever pulls it does. */
-      cranks: boolean
-      no_blades: components['schemas']['ReasonView'][]
-      no_crank: components['schemas']['ReasonView'][]
-      outcome: components['schemas']['Outcome']
-      /** @description A running engine keeps running. */
-      runs: boolean
-      stops: components['schemas']['ReasonView'][]
-      wires: components['schemas']['WireView'][]
-    }
-    /**
-     * @description Whether a module or an ignition coil gives a spark.
-     * @enum {string}
-     */
-    Spark: 'on' | 'weak' | 'killed'
-    /**
-     * @description How a piece of metal stands.
-     * @enum {string}
-     */
-    Stands: 'supply' | 'ground' | 'between' | 'dead'
-    /** @enum {string} */
-    Status: 'open' | 'closed'
-    /** @description One row: a unit, or units that no reachable test tells apart. */
-    SuspectView: {
-      /**
-       * Format: double
-       * @description Change of the probability by the last entry.
-       */
-      change: number
-      /** @description Its element beside the unit: "start pole", "pin B". */
-      element?: string | null
-      mode?: components['schemas']['FaultMode'] | null
-      /** Format: double */
-      probability: number
-      units: components['schemas']['UnitView'][]
-    }
-    TableRow: {
-      /** @description Position by control, as indices in the machine's order. */
-      at: number[]
-      does: components['schemas']['Behavior']
-    }
-    TestView: {
-      answers: components['schemas']['AnswerView'][]
-      /** Format: double */
-      bits: number
-      black: components['schemas']['PointView']
-      cautions: components['schemas']['Caution'][]
-      condition: {
-        [key: string]: string
-      }
-      instrument: components['schemas']['Instrument']
-      /** Format: double */
-      minutes: number
-      red: components['schemas']['PointView']
-      set_up: components['schemas']['SetUpView'][]
-    }
-    TraceView: {
-      circuit: string
-      heard?: components['schemas']['Heard'] | null
-      /** @description Test points of the track, in order. */
-      points: components['schemas']['TrackPoint'][]
-      /** @description What a sound machine does in this condition. */
-      should: components['schemas']['Outcome']
-      /**
-       * Format: double
-       * @description Battery volts at rest, as last read or by the document.
-       */
-      supply_volts: number
-      /** @description Supply to load and back. */
-      track: components['schemas']['PieceView'][]
-    }
-    TrackPoint: {
-      /**
-       * Format: double
-       * @description Volts to the battery's negative post if the circuit is sound to here.
-       */
-      expected?: number | null
-      found?: components['schemas']['Found'] | null
-      /**
-       * Format: double
-       * @description What a healthy machine reads here; nothing where the metal floats.
-       */
-      healthy?: number | null
-      /** @description Beside a gate, a fuse or the load: worth a label where space is short. */
-      major: boolean
-      /** Format: int32 */
-      node: number
-      point: components['schemas']['PointView']
-      /** @description How the metal here stands in this condition, every part sound. */
-      stands: components['schemas']['Stands']
-    }
-    /** @enum {string} */
-    UnitKind: 'part' | 'wire' | 'linkage' | 'nothing'
-    /** @description Something that is repaired or replaced. */
-    UnitView: {
-      /** @description Of a linkage, what it is: "arm on the pedal shaft". Of a wire, from where to where. */
-      detail?: string | null
-      /** @description A part's id, a wire's id, `part:linkage`, or `nothing`. */
-      id: string
-      kind: components['schemas']['UnitKind']
-      /** @description What the trade calls it. Of a linkage, the switch that it works. */
-      name: string
-      /** Format: double */
-      price?: number | null
-      /** Format: double */
-      replace_minutes?: number | null
-    }
-    /**
-     * @description How a fault is found out.
-     * @enum {string}
-     */
-    Verdict: 'silent' | 'shows' | 'harmless'
-    /** @description What was decided: one unit, or a group that no test at hand tells apart. */
-    VerdictView: {
-      confirmed: boolean
-      /** Format: uuid */
-      id: string
-      note: string
-      /**
-       * Format: double
-       * @description What the evidence gave them when the verdict was kept, 0 to 1.
-       */
-      probability: number
-      /** Format: date-time */
-      recorded_at: string
-      recorded_by: string
-      /** Format: int64 */
-      sequence: number
-      units: components['schemas']['UnitView'][]
-      voided?: components['schemas']['VoidedView'] | null
-    }
-    VoidRequest: {
-      by: string
-      reason: string
-    }
-    VoidedView: {
-      /** Format: date-time */
-      at: string
-      by: string
-      reason: string
-    }
-    /** @enum {string} */
-    Way: 'complete' | 'blocked' | 'none'
-    WaysView: {
-      /**
-       * @description Of a blocked way the fewest contacts that complete one; of a complete one the fewest that
-       *     part all of them, none if solid metal leads through.
-       */
-      contacts: components['schemas']['ContactView'][]
-      /** @description The nearest condition that completes it, by controls moved; this one if it does. */
-      nearest?: {
-        [key: string]: string
-      } | null
-      way: components['schemas']['Way']
-      /** @description Every way, as the contacts on it. */
-      ways: components['schemas']['ContactView'][][]
-    }
-    /** @description A wire by what a mechanic looks for. */
-    WireName: {
-      color?: string | null
-      /** @description Names of the parts at its ends. */
-      from: string
-      id: string
-      to: string
-    }
-    WireView: {
-      /**
-       * Format: double
-       * @description Amperes from its first end to its second.
-       */
-      amps: number
-      id: string
-      stands: components['schemas']['Stands']
-      /**
-       * Format: double
-       * @description Volts to the frame; nothing where it floats.
-       */
-      volts?: number | null
-    }
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        AnswerView: {
+            leaves: components["schemas"]["LeftView"][];
+            ohms?: components["schemas"]["RangeView"] | null;
+            /** Format: double */
+            probability: number;
+            volts?: components["schemas"]["RangeView"] | null;
+        };
+        /** @description What the machine does in one position of its controls. */
+        Behavior: {
+            /** @description With the engine running the blades turn, slipping or not. */
+            blades: boolean;
+            /** @description Something couples the blades to the engine, whether that runs or not. */
+            coupled: boolean;
+            /** @description The starter turns the engine over; on a machine with a rope, whoever pulls it does. */
+            cranks: boolean;
+            /** @description A running engine keeps running. */
+            runs: boolean;
+            /** @description It would fire up while it is turned over. */
+            starts: boolean;
+        };
+        /**
+         * @description What to mind at this test.
+         * @enum {string}
+         */
+        Caution: "may-crank" | "power-off" | "battery-off" | "live-harness";
+        /** @description What stands in a document, and what is worth a second look. */
+        CheckedDocument: {
+            duties: number;
+            make: string;
+            model: string;
+            /** @description The name it would be kept under. */
+            name: string;
+            parts: number;
+            /**
+             * Format: int32
+             * @description The revision it would become; the first of a new machine.
+             */
+            revision: number;
+            warnings: components["schemas"]["FieldProblem"][];
+            wires: number;
+        };
+        CircuitName: {
+            id: string;
+            name: string;
+            shape: components["schemas"]["Shape"];
+        };
+        CircuitView: (components["schemas"]["TraceView"] & {
+            /** @enum {string} */
+            shape: "track";
+        }) | (components["schemas"]["LadderView"] & {
+            /** @enum {string} */
+            shape: "ladder";
+        });
+        /** @description One control and the positions that fit, by name. */
+        Clause: {
+            control: string;
+            positions: string[];
+            /** @description As it is said: "key at run or start". */
+            says: string;
+        };
+        ClearedView: {
+            grade: components["schemas"]["Grade"];
+            name: string;
+        };
+        /** @enum {string} */
+        ClutchState: "off" | "slipping" | "engaged";
+        /** @description A code that a module's lamp blinks. */
+        CodeView: {
+            /** Format: int32 */
+            blinks: number;
+            means: string;
+        };
+        /** @enum {string} */
+        CoilState: "off" | "pulled" | "chatter";
+        /** @description What differs between two conditions. */
+        ComparisonView: {
+            after: components["schemas"]["SnapshotView"];
+            before: components["schemas"]["SnapshotView"];
+            /** @description Coils that pulled in or dropped out. */
+            coils: string[];
+            /** @description Contacts that moved, as they stand after. */
+            contacts: components["schemas"]["ContactView"][];
+            /** @description The wires that stand otherwise; those that supply or ground reaches otherwise come first. */
+            wires: components["schemas"]["WireName"][];
+        };
+        ConclusionView: {
+            confirmed: boolean;
+            element?: string | null;
+            mode?: components["schemas"]["FaultMode"] | null;
+            /** Format: double */
+            probability: number;
+            units: components["schemas"]["UnitView"][];
+        };
+        /** @description A condition with a name. */
+        ConditionView: {
+            engine: components["schemas"]["Engine"];
+            /**
+             * Format: uuid
+             * @description None of those that the machine's document names.
+             */
+            id?: string | null;
+            kept_by?: string | null;
+            name: string;
+            /** @description Control id -> position id, every control. */
+            set: {
+                [key: string]: string;
+            };
+        };
+        ContactView: {
+            gate?: components["schemas"]["GateView"] | null;
+            id: string;
+            made?: boolean | null;
+            name: string;
+        };
+        /** @description Something the operator moves, with its positions in order. */
+        Control: {
+            id: string;
+            /** @description What stands between name and position in a sentence: "key *at* start". Nothing if not given. */
+            joined_by?: string | null;
+            /** @description The key on a keyboard that moves it. */
+            letter: string;
+            name: string;
+            positions: components["schemas"]["Position"][];
+            /** @description The position the machine stands in when parked. */
+            rest: string;
+        };
+        /**
+         * @description What the starter does.
+         * @enum {string}
+         */
+        Crank: "no" | "click" | "chatter" | "slow" | "yes";
+        Decides: {
+            duties: components["schemas"]["DutyView"][];
+            sentences: components["schemas"]["Sentence"][];
+            table: components["schemas"]["TableRow"][];
+        };
+        DiagnosisView: {
+            /** @description Contacts, fuses and coils of the start circuit by what is proved of them. */
+            cleared: components["schemas"]["ClearedView"][];
+            conclusion?: components["schemas"]["ConclusionView"] | null;
+            /** @description The condition that is complained of; the plan is for that. */
+            condition: {
+                [key: string]: string;
+            };
+            /**
+             * @description Whether there is a start circuit, which is what is diagnosed. Without one nothing is
+             *     suspected and nothing concluded.
+             */
+            in_scope: boolean;
+            judgements: components["schemas"]["JudgementView"][];
+            /** @description Nothing was heard yet in this condition: turn the key and listen. */
+            listen: boolean;
+            not_touched: string[];
+            slip?: components["schemas"]["SlipView"] | null;
+            /** Format: double */
+            supply_spread: number;
+            /** Format: double */
+            supply_volts: number;
+            suspects: components["schemas"]["SuspectView"][];
+            /** @description The best first. */
+            tests: components["schemas"]["TestView"][];
+        };
+        DutyView: {
+            /** @description In how many of them it is not done. */
+            broken: number;
+            /** @description The first of those. */
+            broken_in?: {
+                [key: string]: string;
+            } | null;
+            /** @description In how many conditions it comes up; none means that it never does. */
+            checked: number;
+            name: string;
+            shall: components["schemas"]["Shall"];
+            source?: string | null;
+            /**
+             * Format: double
+             * @description At the latest after this many seconds.
+             */
+            within?: number | null;
+        };
+        /**
+         * @description What a sentence is about.
+         * @enum {string}
+         */
+        Effect: "cranks" | "starts" | "stops" | "blades";
+        ElementView: {
+            /**
+             * Format: int32
+             * @description Nodes at its two ends, in the direction of the track.
+             */
+            from: number;
+            gate?: components["schemas"]["GateView"] | null;
+            id: string;
+            /** @description Whether it carries current in this condition, every part sound. */
+            made: boolean;
+            name: string;
+            proof?: components["schemas"]["Grade"] | null;
+            role: components["schemas"]["Role"];
+            /** @description How the metal at its near end stands in this condition, every part sound. */
+            stands: components["schemas"]["Stands"];
+            /**
+             * Format: double
+             * @description Probability that it is what is wrong.
+             */
+            suspicion: number;
+            /** Format: int32 */
+            to: number;
+        };
+        /** @description Where a wire ends: the terminal, and the plug it goes through. */
+        EndView: {
+            cavity?: string | null;
+            part_name: string;
+            place?: string | null;
+            plug?: string | null;
+            port: components["schemas"]["PortRef"];
+        };
+        /**
+         * @description The engine's state. "Cranks" is asked of a stopped engine, "would start" of a cranking one.
+         * @enum {string}
+         */
+        Engine: "stopped" | "cranking" | "running" | "running-hot";
+        /** @description One entry of the evidence log. */
+        Entry: {
+            /** @description Control id -> position id; a control not named stands at rest. */
+            condition: {
+                [key: string]: string;
+            };
+            engine?: components["schemas"]["Engine"];
+            observation: components["schemas"]["ObservationEntry"];
+            /** Format: int32 */
+            repeats?: number;
+            set_up?: components["schemas"]["SetUpEntry"][];
+        };
+        /** @description One entry of a job's evidence log. */
+        EvidenceView: {
+            entry: components["schemas"]["Entry"];
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            recorded_at: string;
+            recorded_by: string;
+            /**
+             * Format: int64
+             * @description Its place in the job, given by the server.
+             */
+            sequence: number;
+            voided?: components["schemas"]["VoidedView"] | null;
+        };
+        /**
+         * @description How something fails, in the trade's terms.
+         * @enum {string}
+         */
+        FaultMode: "open" | "intermittent" | "dead-spot" | "stuck-made" | "high-resistance" | "fuse-blown" | "wrong-fuse" | "connector-apart" | "swapped" | "water" | "linkage-short" | "linkage-holds" | "wrong-switch" | "battery-flat" | "battery-weak" | "battery-reversed" | "short-to-ground" | "ground-when-hot" | "short-to-neighbor" | "cross-feed" | "shorted-turns" | "shorted" | "dead" | "grounded-inside" | "regulator-dead" | "overcharge" | "stator-grounded" | "no-delay" | "wide-gap" | "no-drive" | "seized";
+        FaultNote: {
+            /** @description The parts it happens to. */
+            applies_to: string;
+            mode: components["schemas"]["FaultMode"];
+            /** @description What a mechanic calls it. */
+            plain: string;
+        };
+        FaultRowView: {
+            /** @description Names of the duties that are done without it and not with it. */
+            breaks: string[];
+            /** @description In the fault notation, a size each. */
+            faults: string[];
+            /** @description How it fails, in words. */
+            how: string;
+            mode: components["schemas"]["FaultMode"];
+            shows: components["schemas"]["ShowsView"][];
+            /** @description What fails: "Brake switch, start pole". */
+            thing: string;
+            verdict: components["schemas"]["Verdict"];
+        };
+        FaultSheetView: {
+            rows: components["schemas"]["FaultRowView"][];
+        };
+        FieldProblem: {
+            /** @description The field, or a JSON pointer into a document. */
+            field: string;
+            sentence: string;
+        };
+        Found: {
+            /** Format: int64 */
+            sequence: number;
+            /** @description What a circuit sound to this point shows. */
+            sound: boolean;
+            /** Format: double */
+            volts: number;
+        };
+        /** @description A change that a machine came with. */
+        FoundView: {
+            /** @description In the fault notation. */
+            change: string;
+            note: string;
+        };
+        /** @description What the operator does to shut a gate. */
+        GateView: {
+            control: string;
+            control_name: string;
+            position_name: string;
+        };
+        /**
+         * @description How much is proved of an element.
+         * @enum {string}
+         */
+        Grade: "not-open" | "under-load";
+        HarnessView: {
+            /** @description Everything with terminals; a plug is part of what it mates with. */
+            parts: components["schemas"]["PartView"][];
+            /** @description Terminals that are one piece of metal: stacked rings, crimps. */
+            splices: components["schemas"]["PortRef"][][];
+            wires: components["schemas"]["RunView"][];
+        };
+        Health: {
+            /** @description `ok` while the database answers. */
+            database: string;
+            version: string;
+        };
+        /**
+         * @description What was heard when the key was turned to start.
+         * @enum {string}
+         */
+        Heard: "silent" | "click" | "chatter" | "cranks-slowly" | "cranks";
+        /**
+         * @description What is put to the circuit, with red and black probes; the clamp goes round an element.
+         * @enum {string}
+         */
+        Instrument: "voltmeter" | "ohmmeter" | "buzzer" | "test-lamp" | "led-lamp" | "ac-voltmeter" | "diode-range";
+        InstrumentNote: {
+            /** @description What it does not see, for whoever is about to trust it. */
+            cannot_see: string;
+            instrument: components["schemas"]["Instrument"];
+        };
+        /** @description A line of the jobs list. */
+        JobSummary: {
+            complaint: string;
+            family: string;
+            /** @description What the machine came with and its maker never built. */
+            found: components["schemas"]["FoundView"][];
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            last_at?: string | null;
+            make: string;
+            model: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            opened_at: string;
+            owner: string;
+            /** @description Readings taken, voided ones left out. */
+            readings: number;
+            status: components["schemas"]["Status"];
+            /** @description Which of the owner's machines. */
+            tag: string;
+            verdict?: components["schemas"]["VerdictView"] | null;
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description A job with everything recorded in it. */
+        JobView: components["schemas"]["JobSummary"] & {
+            circuits: components["schemas"]["CircuitName"][];
+            controls: components["schemas"]["Control"][];
+            evidence: components["schemas"]["EvidenceView"][];
+            notes: string[];
+            /** @description Part id -> what the trade calls it. */
+            part_names: {
+                [key: string]: string;
+            };
+            test_points: components["schemas"]["PointView"][];
+            verdicts: components["schemas"]["VerdictView"][];
+        };
+        /** @description What an entry of the log proved. */
+        JudgementView: {
+            cleared: components["schemas"]["ClearedView"][];
+            /** Format: int64 */
+            sequence: number;
+            /** Format: double */
+            slip: number;
+            /** @description It is what a circuit sound up to the point shows. */
+            sound: boolean;
+        };
+        KeepCondition: {
+            by: string;
+            engine?: components["schemas"]["Engine"];
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry keeps it once.
+             */
+            id: string;
+            name: string;
+            set: {
+                [key: string]: string;
+            };
+        };
+        KeepVerdict: {
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry keeps it once.
+             */
+            id: string;
+            note?: string;
+            /** @description Unit ids, at least one. */
+            units: string[];
+        };
+        LadderView: {
+            circuit: string;
+            /** @description The module fires while its lead is grounded: a complete rung lets it run. */
+            fires_grounded: boolean;
+            ground: string;
+            heard?: components["schemas"]["Heard"] | null;
+            /** @description The kill lead that the upright on the left stands for, and the metal on the right. */
+            lead: string;
+            rungs: components["schemas"]["RungView"][];
+            /** @description What a sound machine does in this condition. */
+            should: components["schemas"]["Outcome"];
+            /** @description Every terminal that lies on it, for whoever looks for readings. */
+            terminals: string[];
+        };
+        /** @enum {string} */
+        LampState: "out" | "dim" | "bright";
+        LeftView: {
+            /** Format: double */
+            probability: number;
+            unit: components["schemas"]["UnitView"];
+        };
+        LogicView: {
+            built?: components["schemas"]["Decides"] | null;
+            /** @description The machine as it stands here. */
+            found: components["schemas"]["Decides"];
+        };
+        /** @description One machine, as far as it does not depend on a condition. */
+        MachineDetail: components["schemas"]["MachineView"] & {
+            circuits: components["schemas"]["CircuitName"][];
+            /** @description Conditions with names: those of its ordinary use, then those kept by people. */
+            conditions: components["schemas"]["ConditionView"][];
+            controls: components["schemas"]["Control"][];
+            /** @description What the engine drives, in a sentence: "blades". */
+            driven: string;
+            /** @description Turned over by hand. */
+            recoil: boolean;
+        };
+        MachineView: {
+            family: string;
+            /** @description What it came with and its maker never built. */
+            found: components["schemas"]["FoundView"][];
+            make: string;
+            model: string;
+            /** @description Its name in addresses. */
+            name: string;
+            notes: string[];
+            /** Format: int32 */
+            revision: number;
+            /** Format: uuid */
+            revision_id: string;
+            /** @description Where the document as a whole comes from: manual, drawing, traced, measured. */
+            source: string;
+            wires: number;
+            years?: string | null;
+        };
+        /**
+         * @description Where an ammeter's needle stands.
+         * @enum {string}
+         */
+        Needle: "discharge" | "zero" | "charge";
+        ObservationEntry: {
+            heard: components["schemas"]["Heard"];
+            /** @enum {string} */
+            kind: "heard";
+        } | {
+            black: string;
+            instrument: components["schemas"]["Instrument"];
+            /** @enum {string} */
+            kind: "reading";
+            reading: components["schemas"]["Reading"];
+            /** @description Terminals, as `part.terminal`. */
+            red: string;
+            /** @description What was typed or tapped. */
+            typed: string;
+        };
+        Observed: {
+            heard: components["schemas"]["Heard"];
+            /** @enum {string} */
+            kind: "heard";
+        } | {
+            black: string;
+            instrument: components["schemas"]["Instrument"];
+            /** @enum {string} */
+            kind: "reading";
+            red: string;
+            /** @description As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`. */
+            typed: string;
+        };
+        OpenJob: {
+            complaint: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry opens the job once.
+             */
+            id: string;
+            owner?: string;
+            /** Format: uuid */
+            revision_id: string;
+            tag?: string;
+        };
+        /** @description What an operator would notice. */
+        Outcome: {
+            /** @description Ammeters, in document order. */
+            ammeters: components["schemas"]["Needle"][];
+            /** @description Fuses and breakers that this operating point has blown. */
+            blown: string[];
+            clutch?: components["schemas"]["ClutchState"] | null;
+            /** @description Codes that lamps of modules blink, as the number of blinks. */
+            codes: number[];
+            /** @description Coil by coil, in the circuit's order. */
+            coils: components["schemas"]["CoilState"][];
+            /** @description What the starter does; `no` on a machine that is started by hand. */
+            crank: components["schemas"]["Crank"];
+            /** @description Whether fuel flows, if a solenoid has a say in it. */
+            fuel?: boolean | null;
+            /** @description Lamps and glow plugs, in document order. */
+            lamps: components["schemas"]["LampState"][];
+            /** @description Module by module and coil by coil, in document order; empty on a diesel. */
+            spark: components["schemas"]["Spark"][];
+        };
+        PartContact: {
+            between: string[];
+            made: string;
+            name: string;
+        };
+        PartView: {
+            /** @description Of a ground point: the body that it is bolted to. */
+            body?: string | null;
+            /** @description What each of its contacts does: "start pole, B to S, made when key at start". */
+            contacts: components["schemas"]["PartContact"][];
+            cover?: string | null;
+            id: string;
+            kind: string;
+            /** @description How its plunger is worked. */
+            linkage?: string | null;
+            name: string;
+            note?: string | null;
+            place?: string | null;
+            ports: components["schemas"]["PortView"][];
+            /** Format: double */
+            price?: number | null;
+            /** @description Where it is known from: manual, drawing, traced, measured. */
+            source: string;
+        };
+        PieceView: (components["schemas"]["ElementView"] & {
+            /** @enum {string} */
+            kind: "element";
+        }) | {
+            branches: components["schemas"]["PieceView"][][];
+            /** @enum {string} */
+            kind: "fork";
+        };
+        /** @description A terminal that a probe reaches. */
+        PointView: {
+            /** @description Colors of the wires that land there. */
+            colors: string[];
+            /** @description What must come off to get there. */
+            cover?: string | null;
+            name: string;
+            place: string;
+            place_caution?: string | null;
+            /** @description A name for where space is short: "in", "B". */
+            short: string;
+            terminal: string;
+            /** @description The connector that must be unplugged first. */
+            unplugged?: string | null;
+        };
+        PortRef: {
+            part: string;
+            terminal: string;
+        };
+        /** @description A terminal. */
+        PortView: {
+            cavity?: string | null;
+            /** @description The plug it is reached through, and the cavity. */
+            plug?: string | null;
+            terminal: string;
+            wires: string[];
+        };
+        Position: {
+            id: string;
+            name: string;
+            /** @description A momentary position springs back to this one when let go. */
+            returns_to?: string | null;
+            /** @description The position in a sentence, where name and position do not read well: "nobody in the seat". */
+            says?: string | null;
+        };
+        /** @description An error response, sent as `application/problem+json`. */
+        Problem: {
+            /** @description What happened, for a person. */
+            detail: string;
+            /** @description What is wrong with single fields of the request. */
+            errors?: components["schemas"]["FieldProblem"][];
+            /** Format: int32 */
+            status: number;
+            /** @description What kind of problem it is. */
+            title: string;
+        };
+        RangeView: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+        };
+        Reading: {
+            /** @enum {string} */
+            kind: "volts";
+            /** Format: double */
+            value: number;
+        } | {
+            /** @enum {string} */
+            kind: "ohms";
+            /**
+             * Format: double
+             * @description `None` is over range.
+             */
+            value: number | null;
+        } | {
+            /** @enum {string} */
+            kind: "buzz";
+            value: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "lamp";
+            value: components["schemas"]["LampState"];
+        } | {
+            /** @enum {string} */
+            kind: "lit";
+            /** @description Whether a light-emitting lamp is lit. */
+            value: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "ac-volts";
+            /** Format: double */
+            value: number;
+        } | {
+            /** @enum {string} */
+            kind: "drop";
+            /**
+             * Format: double
+             * @description Volts in the diode range; `None` is over range.
+             */
+            value: number | null;
+        };
+        /** @enum {string} */
+        ReasonKind: "grounded" | "not-grounded" | "unfed" | "stop-fed" | "mechanical";
+        /** @description Why the machine does not do something, as the contacts that are the reason. */
+        ReasonView: {
+            kind: components["schemas"]["ReasonKind"];
+            ways: components["schemas"]["ContactView"][][];
+            /** @description The module or load it is about. */
+            what?: string | null;
+        };
+        /** @description Something observed, to be recorded. */
+        Record: {
+            by: string;
+            /** @description Control id -> position id; a control not named stands at rest. */
+            condition: {
+                [key: string]: string;
+            };
+            engine?: components["schemas"]["Engine"];
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry records it once.
+             */
+            id: string;
+            observed: components["schemas"]["Observed"];
+            /** Format: int32 */
+            repeats?: number;
+            set_up?: components["schemas"]["SetUpEntry"][];
+        };
+        Reference: {
+            faults: components["schemas"]["FaultNote"][];
+            instruments: components["schemas"]["InstrumentNote"][];
+        };
+        /** @enum {string} */
+        Role: "wire" | "joint" | "gate" | "diode" | "fuse" | "ground" | "load";
+        /** @description A wire. */
+        RunView: {
+            bundle?: string | null;
+            color?: string | null;
+            from: components["schemas"]["EndView"];
+            /** Format: int32 */
+            gauge?: number | null;
+            id: string;
+            /** Format: double */
+            length_m?: number | null;
+            /**
+             * Format: double
+             * @description What it measures, sound, in ohms.
+             */
+            ohms: number;
+            source: string;
+            to: components["schemas"]["EndView"];
+        };
+        /** @description One way to ground. */
+        RungView: {
+            elements: components["schemas"]["ElementView"][];
+            /** @description It is complete: the engine is stopped, or fires if its module fires grounded. */
+            lit: boolean;
+        };
+        /**
+         * @description When something happens: in any of these ways, each of which needs all of its clauses. No way is
+         *     never; a way without clauses is always.
+         */
+        Sentence: {
+            effect: components["schemas"]["Effect"];
+            /** @description The whole of it, as a mechanic would say it. */
+            says: string;
+            ways: components["schemas"]["Clause"][][];
+        };
+        SetStatus: {
+            status: components["schemas"]["Status"];
+            /**
+             * Format: int32
+             * @description The version that was read; refused with 409 if somebody changed the job meanwhile.
+             */
+            version: number;
+        };
+        SetUpEntry: {
+            connector: string;
+            /** @enum {string} */
+            kind: "unplugged";
+        } | {
+            /** @enum {string} */
+            kind: "pressed-by-hand";
+            switch: string;
+        };
+        /** @description A set-up, with what to call the thing. */
+        SetUpView: {
+            entry: components["schemas"]["SetUpEntry"];
+            name: string;
+        };
+        /**
+         * @description What a duty asks for.
+         * @enum {string}
+         */
+        Shall: "not-crank" | "stop-engine" | "stop-blades" | "stop-engine-or-blades" | "not-restart-blades" | "start" | "keep-running";
+        /**
+         * @description Which picture a named circuit is drawn as.
+         * @enum {string}
+         */
+        Shape: "track" | "ladder";
+        ShowsView: {
+            /** @description What differs, in words. */
+            effects: string[];
+            /** @description What the operator does just then. */
+            when: string;
+        };
+        SlipView: {
+            /** Format: double */
+            probability: number;
+            /** Format: int64 */
+            sequence: number;
+        };
+        SnapshotView: {
+            /** @description A running engine drives the blades. */
+            blades: boolean;
+            /** @description What the lamps of modules tell. */
+            codes: components["schemas"]["CodeView"][];
+            /** @description The starter turns the engine; on a machine with a rope, whoever pulls it does. */
+            cranks: boolean;
+            no_blades: components["schemas"]["ReasonView"][];
+            no_crank: components["schemas"]["ReasonView"][];
+            outcome: components["schemas"]["Outcome"];
+            /** @description A running engine keeps running. */
+            runs: boolean;
+            stops: components["schemas"]["ReasonView"][];
+            wires: components["schemas"]["WireView"][];
+        };
+        /**
+         * @description Whether a module or an ignition coil gives a spark.
+         * @enum {string}
+         */
+        Spark: "on" | "weak" | "killed";
+        /**
+         * @description How a piece of metal stands.
+         * @enum {string}
+         */
+        Stands: "supply" | "ground" | "between" | "dead";
+        /** @enum {string} */
+        Status: "open" | "closed";
+        /** @description One row: a unit, or units that no reachable test tells apart. */
+        SuspectView: {
+            /**
+             * Format: double
+             * @description Change of the probability by the last entry.
+             */
+            change: number;
+            /** @description Its element beside the unit: "start pole", "pin B". */
+            element?: string | null;
+            mode?: components["schemas"]["FaultMode"] | null;
+            /** Format: double */
+            probability: number;
+            units: components["schemas"]["UnitView"][];
+        };
+        TableRow: {
+            /** @description Position by control, as indices in the machine's order. */
+            at: number[];
+            does: components["schemas"]["Behavior"];
+        };
+        TestView: {
+            answers: components["schemas"]["AnswerView"][];
+            /** Format: double */
+            bits: number;
+            black: components["schemas"]["PointView"];
+            cautions: components["schemas"]["Caution"][];
+            condition: {
+                [key: string]: string;
+            };
+            instrument: components["schemas"]["Instrument"];
+            /** Format: double */
+            minutes: number;
+            red: components["schemas"]["PointView"];
+            set_up: components["schemas"]["SetUpView"][];
+        };
+        TraceView: {
+            circuit: string;
+            heard?: components["schemas"]["Heard"] | null;
+            /** @description Test points of the track, in order. */
+            points: components["schemas"]["TrackPoint"][];
+            /** @description What a sound machine does in this condition. */
+            should: components["schemas"]["Outcome"];
+            /**
+             * Format: double
+             * @description Battery volts at rest, as last read or by the document.
+             */
+            supply_volts: number;
+            /** @description Supply to load and back. */
+            track: components["schemas"]["PieceView"][];
+        };
+        TrackPoint: {
+            /**
+             * Format: double
+             * @description Volts to the battery's negative post if the circuit is sound to here.
+             */
+            expected?: number | null;
+            found?: components["schemas"]["Found"] | null;
+            /**
+             * Format: double
+             * @description What a healthy machine reads here; nothing where the metal floats.
+             */
+            healthy?: number | null;
+            /** @description Beside a gate, a fuse or the load: worth a label where space is short. */
+            major: boolean;
+            /** Format: int32 */
+            node: number;
+            point: components["schemas"]["PointView"];
+            /** @description How the metal here stands in this condition, every part sound. */
+            stands: components["schemas"]["Stands"];
+        };
+        /** @enum {string} */
+        UnitKind: "part" | "wire" | "linkage" | "nothing";
+        /** @description Something that is repaired or replaced. */
+        UnitView: {
+            /** @description Of a linkage, what it is: "arm on the pedal shaft". Of a wire, from where to where. */
+            detail?: string | null;
+            /** @description A part's id, a wire's id, `part:linkage`, or `nothing`. */
+            id: string;
+            kind: components["schemas"]["UnitKind"];
+            /** @description What the trade calls it. Of a linkage, the switch that it works. */
+            name: string;
+            /** Format: double */
+            price?: number | null;
+            /** Format: double */
+            replace_minutes?: number | null;
+        };
+        /**
+         * @description How a fault is found out.
+         * @enum {string}
+         */
+        Verdict: "silent" | "shows" | "harmless";
+        /** @description What was decided: one unit, or a group that no test at hand tells apart. */
+        VerdictView: {
+            confirmed: boolean;
+            /** Format: uuid */
+            id: string;
+            note: string;
+            /**
+             * Format: double
+             * @description What the evidence gave them when the verdict was kept, 0 to 1.
+             */
+            probability: number;
+            /** Format: date-time */
+            recorded_at: string;
+            recorded_by: string;
+            /** Format: int64 */
+            sequence: number;
+            units: components["schemas"]["UnitView"][];
+            voided?: components["schemas"]["VoidedView"] | null;
+        };
+        VoidRequest: {
+            by: string;
+            reason: string;
+        };
+        VoidedView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+        };
+        /** @enum {string} */
+        Way: "complete" | "blocked" | "none";
+        WaysView: {
+            /**
+             * @description Of a blocked way the fewest contacts that complete one; of a complete one the fewest that
+             *     part all of them, none if solid metal leads through.
+             */
+            contacts: components["schemas"]["ContactView"][];
+            /** @description The nearest condition that completes it, by controls moved; this one if it does. */
+            nearest?: {
+                [key: string]: string;
+            } | null;
+            way: components["schemas"]["Way"];
+            /** @description Every way, as the contacts on it. */
+            ways: components["schemas"]["ContactView"][][];
+        };
+        /** @description A wire by what a mechanic looks for. */
+        WireName: {
+            color?: string | null;
+            /** @description Names of the parts at its ends. */
+            from: string;
+            id: string;
+            to: string;
+        };
+        WireView: {
+            /**
+             * Format: double
+             * @description Amperes from its first end to its second.
+             */
+            amps: number;
+            id: string;
+            stands: components["schemas"]["Stands"];
+            /**
+             * Format: double
+             * @description Volts to the frame; nothing where it floats.
+             */
+            volts?: number | null;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  health: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Health']
-        }
-      }
-      /** @description The database does not answer */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_jobs: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobSummary'][]
-        }
-      }
-    }
-  }
-  open_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OpenJob']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobView']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_job: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  diagnosis: {
-    parameters: {
-      query: {
-        /** @description `control:position`: the condition to plan for until something was heard */
-        set: string[]
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['DiagnosisView']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  record_evidence: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Record']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EvidenceView']
-        }
-      }
-      /** @description The job is closed, or the id was used */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description A name or a reading is wrong */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description The database does not answer; send it again */
-      503: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  void_evidence: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        entry: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['VoidRequest']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['EvidenceView']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  set_job_status: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetStatus']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['JobView']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  trace: {
-    parameters: {
-      query: {
-        /** @description `control:position`, once a control */
-        set: string[]
-        /** @description stopped, cranking, running, running-hot */
-        engine?: string
-      }
-      header?: never
-      path: {
-        id: string
-        circuit: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CircuitView']
-        }
-      }
-      /** @description Unknown circuit, control or position, by name */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  keep_verdict: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['KeepVerdict']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['VerdictView']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  void_verdict: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        verdict: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['VoidRequest']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['VerdictView']
-        }
-      }
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_machines: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MachineView'][]
-        }
-      }
-    }
-  }
-  save_machine: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': Record<string, never>
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MachineView']
-        }
-      }
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Every mistake in the document, a sentence each */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  check_machine: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': Record<string, never>
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CheckedDocument']
-        }
-      }
-      413: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Every mistake in the document, a sentence each */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  get_machine: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MachineDetail']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  machine_circuit: {
-    parameters: {
-      query: {
-        /** @description `control:position`, once a control */
-        set: string[]
-        /** @description stopped, cranking, running, running-hot */
-        engine?: string
-      }
-      header?: never
-      path: {
-        name: string
-        circuit: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['CircuitView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unknown circuit, control or position, by name */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  compare_conditions: {
-    parameters: {
-      query: {
-        /** @description The first: `control:position`, once a control */
-        set: string[]
-        /** @description The first's engine */
-        engine?: string
-        /** @description The second: `control:position`, once a control */
-        to_set: string[]
-        /** @description The second's engine */
-        to_engine?: string
-      }
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ComparisonView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  keep_condition: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['KeepCondition']
-      }
-    }
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ConditionView'][]
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  forget_condition: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ConditionView'][]
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  export_machine: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': Record<string, never>
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  machine_faults: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['FaultSheetView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  export_faults: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  machine_harness: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HarnessView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  machine_logic: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LogicView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  export_netlist: {
-    parameters: {
-      query: {
-        /** @description `control:position`, once a control */
-        set: string[]
-        /** @description stopped, cranking, running, running-hot */
-        engine?: string
-      }
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/plain': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  machine_snapshot: {
-    parameters: {
-      query: {
-        /** @description `control:position`, once a control */
-        set: string[]
-        /** @description stopped, cranking, running, running-hot */
-        engine?: string
-      }
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['SnapshotView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  export_table: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  machine_ways: {
-    parameters: {
-      query: {
-        /** @description A named circuit, instead of two ends. */
-        circuit?: string
-        /** @description A terminal, `part.terminal`. */
-        from?: string
-        to?: string
-        /** @description `control:position`, once a control */
-        set: string[]
-        /** @description stopped, cranking, running, running-hot */
-        engine?: string
-      }
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['WaysView']
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-      /** @description Unknown circuit or terminal, by name */
-      422: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  export_wires: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        name: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      404: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Problem']
-        }
-      }
-    }
-  }
-  list_people: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string[]
-        }
-      }
-    }
-  }
+    health: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description The database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSummary"][];
+                };
+            };
+        };
+    };
+    open_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenJob"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnosis: {
+        parameters: {
+            query: {
+                /** @description `control:position`: the condition to plan for until something was heard */
+                set: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Record"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceView"];
+                };
+            };
+            /** @description The job is closed, or the id was used */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A name or a reading is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; send it again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_job_status: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetStatus"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace: {
+        parameters: {
+            query: {
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                circuit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitView"];
+                };
+            };
+            /** @description Unknown circuit, control or position, by name */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepVerdict"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_verdict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                verdict: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_machines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineView"][];
+                };
+            };
+        };
+    };
+    save_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineView"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every mistake in the document, a sentence each */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedDocument"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every mistake in the document, a sentence each */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_circuit: {
+        parameters: {
+            query: {
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+                circuit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown circuit, control or position, by name */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_conditions: {
+        parameters: {
+            query: {
+                /** @description The first: `control:position`, once a control */
+                set: string[];
+                /** @description The first's engine */
+                engine?: string;
+                /** @description The second: `control:position`, once a control */
+                to_set: string[];
+                /** @description The second's engine */
+                to_engine?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepCondition"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionView"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_faults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSheetView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_faults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_harness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HarnessView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_logic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogicView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_netlist: {
+        parameters: {
+            query: {
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_snapshot: {
+        parameters: {
+            query: {
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnapshotView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_ways: {
+        parameters: {
+            query: {
+                /** @description A named circuit, instead of two ends. */
+                circuit?: string;
+                /** @description A terminal, `part.terminal`. */
+                from?: string;
+                to?: string;
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown circuit or terminal, by name */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_wires: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    reference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reference"];
+                };
+            };
+        };
+    };
 }

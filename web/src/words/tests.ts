@@ -35,6 +35,17 @@ export const DIAL: { [instrument in Instrument]: string } = {
   'diode-range': 'Dial: diode range.',
 }
 
+/** What an instrument is called on its own. */
+export const INSTRUMENT: { [instrument in Instrument]: string } = {
+  voltmeter: 'Voltmeter',
+  ohmmeter: 'Ohmmeter',
+  buzzer: 'Continuity buzzer',
+  'test-lamp': 'Test lamp, filament',
+  'led-lamp': 'Test lamp, LED',
+  'ac-voltmeter': 'AC volts',
+  'diode-range': 'Diode range',
+}
+
 export const UNIT: { [instrument in Instrument]: string } = {
   voltmeter: 'volts',
   ohmmeter: 'ohms',

@@ -32,6 +32,16 @@ pub enum Instrument {
 }
 
 impl Instrument {
+    pub const ALL: [Self; 7] = [
+        Self::Voltmeter,
+        Self::Ohmmeter,
+        Self::Buzzer,
+        Self::TestLamp,
+        Self::LedLamp,
+        Self::AcVoltmeter,
+        Self::DiodeRange,
+    ];
+
     /// What it does not see, for whoever is about to trust it.
     pub fn cannot_see(self) -> &'static str {
         match self {

@@ -1,10 +1,17 @@
 <script setup lang="ts">
-import type { Control } from '../../api/client'
+import { onMounted, ref } from 'vue'
+import { api, type Control, type Reference } from '../../api/client'
 import { useLetters } from '../../input/useShortcuts'
+import { INSTRUMENT } from '../../words/tests'
 
 defineProps<{ controls: Control[] }>()
 const emit = defineEmits<{ close: [] }>()
 const { lettersOn, toggle } = useLetters()
+const known = ref<Reference>()
+onMounted(async () => {
+  // Without an answer the keys stand alone.
+  known.value = await api.reference().catch(() => undefined)
+})
 
 const KEYS: [string, string][] = [
   ['0 to 9', 'start a reading'],
@@ -39,6 +46,15 @@ const KEYS: [string, string][] = [
         <dd>move {{ control.name.toLowerCase() }} on; with Shift, back</dd>
       </div>
     </dl>
+    <template v-if="known">
+      <h2>What each instrument cannot see</h2>
+      <dl class="limits">
+        <div v-for="i in known.instruments" :key="i.instrument">
+          <dt>{{ INSTRUMENT[i.instrument] }}</dt>
+          <dd>{{ i.cannot_see }}</dd>
+        </div>
+      </dl>
+    </template>
     <v-btn :aria-pressed="!lettersOn" @click="toggle">{{
       lettersOn ? 'Switch single letters off' : 'Switch single letters on'
     }}</v-btn>
@@ -65,6 +81,13 @@ dl {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(260px, 1fr));
   gap: 6px 18px;
+}
+.limits {
+  grid-template-columns: minmax(0, 1fr);
+}
+.limits dt {
+  flex: 0 0 160px;
+  font-weight: 700;
 }
 dl div {
   display: flex;
