@@ -3,7 +3,10 @@
 use kelvok_core::circuit::{Engine, Instrument, Reading};
 use kelvok_core::diagnosis::{Entry, ObservationEntry};
 use kelvok_database::{Database, Durability};
-use kelvok_store::{Job, JobStatus, NewJob, Store, StoreError, Verdict, Void};
+use kelvok_store::{
+    Job, JobStatus, Migrator, NamedCondition, NewJob, Store, StoreError, Verdict, Void,
+};
+use sea_orm_migration::{MigratorTrait, sea_orm};
 use std::collections::BTreeSet;
 use std::path::PathBuf;
 use uuid::Uuid;
@@ -167,6 +170,51 @@ async fn migrating_again_changes_nothing() {
     let again = bench.store().await;
     assert_eq!(again.job(job.id).await.unwrap(), job);
     assert_eq!(again.people().await.unwrap(), ["Maren"]);
+}
+
+#[tokio::test]
+async fn a_database_of_the_version_before_keeps_what_is_in_it() {
+    let bench = Bench::new(Durability::Relaxed);
+    let connection = sea_orm::Database::connect(bench.database.url()).await.expect("a connection");
+    let before = Migrator::migrations().len() as u32 - 1;
+    Migrator::up(&connection, Some(before)).await.expect("the version before");
+    // Without the newest tables the repositories of the older ones work as they did.
+    let old = Store::connect(&bench.database.url()).await.expect("a store");
+    let job = job(&old).await;
+    let machine = old.machine("test").await.unwrap();
+    assert!(old.named_conditions(machine.id).await.is_err(), "that table is not there yet");
+    let new = bench.store().await;
+    assert_eq!(new.job(job.id).await.unwrap(), job);
+    assert_eq!(new.machine("test").await.unwrap(), machine);
+    assert_eq!(new.named_conditions(machine.id).await.unwrap(), []);
+}
+
+#[tokio::test]
+async fn a_named_condition_is_kept_once_and_forgotten_by_its_own_machine_only() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    store.save_machine("one", "{}").await.unwrap();
+    store.save_machine("two", "{}").await.unwrap();
+    let machine = store.machine("one").await.unwrap();
+    let other = store.machine("two").await.unwrap();
+    let condition = NamedCondition {
+        id: Uuid::now_v7(),
+        machine_id: machine.id,
+        name: "mowing uphill".to_owned(),
+        body: "{}".to_owned(),
+        kept_by: "Maren".to_owned(),
+    };
+    store.keep_condition(condition.clone()).await.unwrap();
+    store.keep_condition(condition.clone()).await.unwrap();
+    assert_eq!(store.named_conditions(machine.id).await.unwrap(), [condition.clone()]);
+    let changed = NamedCondition { name: "downhill".to_owned(), ..condition.clone() };
+    let taken = store.keep_condition(changed).await;
+    assert!(matches!(taken, Err(StoreError::IdTaken(id)) if id == condition.id));
+    let foreign = store.forget_condition(other.id, condition.id).await;
+    assert!(matches!(foreign, Err(StoreError::NotFound { .. })));
+    store.forget_condition(machine.id, condition.id).await.unwrap();
+    assert_eq!(store.named_conditions(machine.id).await.unwrap(), []);
+    assert!(matches!(store.machine("three").await, Err(StoreError::NotFound { .. })));
 }
 
 #[tokio::test]
