@@ -1423,7 +1423,7 @@ export interface components {
                 [key: string]: string;
             } | null;
             way: components["schemas"]["Way"];
-            /** @description Every way, as the contacts on it. */
+            /** @description Every way, as the contacts on it; one that needs those of another and more is none. */
             ways: components["schemas"]["ContactView"][][];
         };
         /** @description A wire by what a mechanic looks for. */

@@ -11,13 +11,10 @@ use crate::views::condition_view;
 use axum::Json;
 use axum::extract::{Query, State};
 use kelvok_core::circuit::{Circuit, Condition, NodeId, Solver};
-use kelvok_core::interlock::{Fix, Judge, Track, fewest_moves, nearest_complete, paths};
+use kelvok_core::interlock::{Fix, Judge, Ladder, Track, fewest_moves, nearest_complete};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::{IntoParams, ToSchema};
-
-/// More ways than this are not listed.
-const MOST_WAYS: usize = 32;
 
 /// Two terminals, or a named circuit.
 #[derive(Deserialize, IntoParams)]
@@ -45,7 +42,7 @@ pub struct WaysView {
     /// Of a blocked way the fewest contacts that complete one; of a complete one the fewest that
     /// part all of them, none if solid metal leads through.
     pub contacts: Vec<ContactView>,
-    /// Every way, as the contacts on it.
+    /// Every way, as the contacts on it; one that needs those of another and more is none.
     pub ways: Vec<Vec<ContactView>>,
     /// The nearest condition that completes it, by controls moved; this one if it does.
     pub nearest: Option<BTreeMap<String, String>>,
@@ -114,8 +111,8 @@ fn view(circuit: &Circuit, ends: &Ends, at: &Condition) -> Result<WaysView, Prob
         Way::None => Vec::new(),
     };
     let contact = |id: &_| ContactView::of(circuit, *id, Some(conducts(*id)));
-    let all = stretches.iter().flat_map(|(a, b)| paths(circuit, *a, *b, &[], MOST_WAYS));
-    let ways = all.map(|path| path.contacts(circuit).iter().map(contact).collect());
+    let all = stretches.iter().flat_map(|(a, b)| Ladder::between(circuit, *a, *b).rungs);
+    let ways = all.map(|rung| rung.contacts.iter().map(contact).collect());
     Ok(WaysView {
         way,
         contacts: contacts.iter().map(contact).collect(),
