@@ -206,7 +206,8 @@ async fn a_named_condition_is_kept_once_and_forgotten_by_its_own_machine_only() 
     };
     store.keep_condition(condition.clone()).await.unwrap();
     store.keep_condition(condition.clone()).await.unwrap();
-    assert_eq!(store.named_conditions(machine.id).await.unwrap(), [condition.clone()]);
+    let kept = store.named_conditions(machine.id).await.unwrap();
+    assert_eq!(kept, std::slice::from_ref(&condition));
     let changed = NamedCondition { name: "downhill".to_owned(), ..condition.clone() };
     let taken = store.keep_condition(changed).await;
     assert!(matches!(taken, Err(StoreError::IdTaken(id)) if id == condition.id));
