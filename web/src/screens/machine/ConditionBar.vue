@@ -165,14 +165,16 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 .name > div {
   display: flex;
   gap: 6px;
-  justify-content: flex-end;
+  width: 350px;
 }
 .name .v-btn {
   width: 88px;
 }
 .name label {
   display: flex;
+  flex: 0 0 256px;
   gap: 6px;
+  justify-content: flex-end;
   align-items: center;
   font-size: 15px;
 }
