@@ -247,6 +247,19 @@ impl Page {
         Ok(())
     }
 
+    /// The same in both themes; it ends in the one for the day.
+    ///
+    /// # Errors
+    /// Every violation, with where it is.
+    pub async fn accessible_in_both_themes(&self) -> anyhow::Result<()> {
+        for theme in [Theme::Bay, Theme::Day] {
+            self.theme(theme).await?;
+            tokio::time::sleep(Duration::from_millis(300)).await;
+            self.accessible().await?;
+        }
+        Ok(())
+    }
+
     /// Saves a picture of the page.
     pub async fn picture(&self, file: &Path) -> anyhow::Result<()> {
         Ok(self.driver.screenshot(file).await?)

@@ -1,16 +1,7 @@
 //! The machine library and a machine's views, by mouse and by keyboard.
 
-use kelvok_e2e::{Page, Theme, with_page};
+use kelvok_e2e::{Page, with_page};
 use thirtyfour::prelude::*;
-
-async fn accessible_in_both_themes(page: &Page) -> anyhow::Result<()> {
-    for theme in [Theme::Bay, Theme::Day] {
-        page.theme(theme).await?;
-        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
-        page.accessible().await?;
-    }
-    Ok(())
-}
 
 #[test]
 fn the_library_is_searched_and_a_machine_says_how_it_decides() {
@@ -19,7 +10,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         page.sees("Dunmarrow Z-60M").await?;
         // What a machine came with stands in the list already.
         page.sees("Not as built: Neutral switch jumped").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         let search = page.driver.query(By::Css("input[type=search]")).first().await?;
         search.send_keys("zero-turn relay").await?;
         page.sees("Dunmarrow Z-52").await?;
@@ -37,7 +28,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         page.click("Pellwick GT-46").await?;
         page.sees("Cranks when key at start, pedal down, blades off, lever in N.").await?;
         page.sees("✓ proved").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
 
         // The condition stands in the address, and what it comes to beside the station.
         page.set("key", "run").await?;
@@ -53,7 +44,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         page.named("summary", "The whole interlock table, 96 combinations").await?.click().await?;
         page.click("would start").await?;
         page.sees("● yes").await?;
-        accessible_in_both_themes(&page).await
+        page.accessible_in_both_themes().await
     });
 }
 
@@ -65,7 +56,7 @@ fn an_inherited_bypass_is_flagged_wherever_the_machine_shows() {
         page.sees("Cranks when key at start, PTO lever off.").await?;
         page.sees("As its maker built it").await?;
         page.sees("✕ broken").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         // The condition that breaks the duty, at a touch.
         page.click("Show: key start").await?;
         page.stands_at("gear", "gear").await?;
@@ -107,7 +98,7 @@ fn circuits_follow_the_controls_by_keyboard_alone() {
         page.sees("kill wire").await?;
         page.press("kt").await?;
         page.sees("Stops it now: key off").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         // A module that fires grounded says so.
         page.go("/machines/hexley-walk-50/circuits?set=switch:on&set=bail:held").await?;
         page.sees("firing lead").await?;
@@ -148,13 +139,13 @@ fn the_harness_map_shows_a_wire_where_it_runs() {
             )
             .await?;
         assert_eq!(overlaps, false);
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         let wire = page.named("g.run", "Wire w5,").await?;
         page.driver.execute("arguments[0].focus()", vec![wire.to_json()?]).await?;
         page.press(Key::Enter + "").await?;
         page.sees("Red w5 Supply").await?;
         page.sees("Known from: traced.").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         // It follows the condition.
         let state = |page: Page| async move {
             let class =
@@ -180,7 +171,7 @@ fn parts_wires_and_faults_are_searched() {
         page.go("/machines/pellwick-gt-46/parts").await?;
         page.sees("Wires, 37").await?;
         page.sees("key switch plug B").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         let search = page.driver.query(By::Css("input[type=search]")).first().await?;
         search.send_keys("w29").await?;
         page.sees("Wires, 1").await?;
@@ -188,7 +179,7 @@ fn parts_wires_and_faults_are_searched() {
         page.sees("Silent 16").await?;
         page.sees("Only a check of the interlocks finds these.").await?;
         page.sees("Pedal switch, start pole stuck made").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         page.click("Shows").await?;
         page.sees("does not crank (key to start").await
     });
@@ -209,7 +200,7 @@ fn a_condition_is_named_and_compared() {
         page.sees("From “rises to look” to").await?;
         page.sees("A running engine keeps running.").await?;
         page.sees("Seat switch, kill pole: now open").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         page.click("Close").await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&set=seat:empty&engine=running")
             .await?;
@@ -236,7 +227,7 @@ fn a_document_with_mistakes_is_refused_whole_and_stays_in_the_field() {
         page.click("Check it").await?;
         page.sees("has no position \"sideways\"").await?;
         page.sees("Nothing was kept.").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         page.driver.execute(fill, vec![sound.into()]).await?;
         page.click("Check it").await?;
         page.sees("all sound. It becomes revision 1.").await?;
@@ -256,12 +247,50 @@ fn a_job_shows_the_kill_ladder_of_its_machine() {
         page.sees("Nothing was measured on this circuit yet.").await?;
         page.set("key", "run").await?;
         page.sees("seat empty and pedal up").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         page.click("Charge").await?;
         page.sees("Volts along the circuit").await?;
         page.press("?").await?;
         page.sees("What each instrument cannot see").await?;
         page.sees("a joint of 200 ohm reads as a sound one").await?;
-        accessible_in_both_themes(&page).await
+        page.accessible_in_both_themes().await
+    });
+}
+
+/// The diesel's document with eight lamps more, which makes sixty wires; kept as a machine.
+const SIXTY_WIRES: &str = "const done = arguments[arguments.length - 1];
+    fetch('/api/v1/machines/tarnbeck-c-24d/document.json').then((r) => r.json()).then((d) => {
+        d.identity.model = 'C-60 wires';
+        for (let i = 0; i < 8; i++) {
+            d.parts.push({id: `extra-${i}`, kind: 'lamp', name: `Work lamp ${i}`,
+                          terminals: ['+', '-'], ohms: 30});
+            d.wires.push({id: `x${i}`, from: 'light-switch.out', to: `extra-${i}.+`, ohms: 0.02});
+            d.wires.push({id: `y${i}`, from: `extra-${i}.-`, to: 'ground-strap.lug', ohms: 0.02});
+        }
+        const body = JSON.stringify(d);
+        return fetch('/api/v1/machines', {method: 'POST', body});
+    }).then((r) => done(r.status))";
+
+#[test]
+fn a_harness_of_sixty_wires_opens_large_enough_to_read() {
+    with_page(|_workshop, page| async move {
+        let status = page.driver.execute_async(SIXTY_WIRES, vec![]).await?;
+        assert_eq!(*status.json(), 200);
+        page.go("/machines/tarnbeck-c-60-wires/harness").await?;
+        page.sees("Work lamp 7").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+        let drawn = "return document.querySelectorAll('g.run[role=button]').length";
+        assert_eq!(page.script(drawn).await?, 60);
+        let name = "return document.querySelector('g.part .name').getBoundingClientRect().height";
+        let height = |page: kelvok_e2e::Page| async move {
+            anyhow::Ok(page.script(name).await?.as_f64().unwrap_or_default())
+        };
+        let open = height(page.clone()).await?;
+        assert!(open >= 9.0, "a name is {open} px high");
+        page.click("All of it").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+        let whole = height(page.clone()).await?;
+        assert!(whole < open, "all of it is smaller: {whole} and {open}");
+        Ok(())
     });
 }

@@ -1,6 +1,6 @@
 //! A silent tractor, to the broken switch: by mouse and by keyboard.
 
-use kelvok_e2e::{Page, Theme, with_page};
+use kelvok_e2e::{Page, with_page};
 use thirtyfour::prelude::*;
 
 const WALK: [(&str, &str); 5] = [
@@ -12,20 +12,11 @@ const WALK: [(&str, &str); 5] = [
 ];
 const BROKEN: &str = "The pedal switch’s start pole is not made with the pedal down.";
 
-async fn accessible_in_both_themes(page: &Page) -> anyhow::Result<()> {
-    for theme in [Theme::Bay, Theme::Day] {
-        page.theme(theme).await?;
-        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
-        page.accessible().await?;
-    }
-    Ok(())
-}
-
 #[test]
 fn the_story_by_mouse() {
     with_page(|workshop, page| async move {
         page.sees("Turns no sound, lights work.").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
         page.click("1 Pellwick GT-46 Orchard 3").await?;
 
         page.sees("First: turn the key and listen.").await?;
@@ -36,7 +27,7 @@ fn the_story_by_mouse() {
         page.sees("So it should: crank.").await?;
         page.click("Silent").await?;
         page.sees("Found: silent, no click.").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
 
         // Every peg says what it should read if sound to there, and what a healthy machine reads.
         let label = page.named("g.peg", "Pedal switch out,").await?.attr("aria-label").await?;
@@ -58,7 +49,7 @@ fn the_story_by_mouse() {
         page.sees("Set Key off. Unplug the pedal switch plug and press its plunger by hand.")
             .await?;
         page.sees("Red Start pin in Black Start pin out").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
 
         page.click("It is set so").await?;
         page.stands_at("key", "off").await?;
@@ -68,7 +59,7 @@ fn the_story_by_mouse() {
         page.click("Keep verdict").await?;
         page.sees("Verdict kept Pedal switch").await?;
         page.sees("confirmed by a second kind of test").await?;
-        accessible_in_both_themes(&page).await?;
+        page.accessible_in_both_themes().await?;
 
         let holds = |page: Page| async move {
             page.sees("Verdict kept Pedal switch").await?;

@@ -17,10 +17,18 @@ const props = defineProps<{
 const emit = defineEmits<{ choose: [id: string] }>()
 
 const svg = ref<SVGSVGElement | null>(null)
-const { transform, by, fit, to } = useZoom(svg, () => [props.layout.width, props.layout.height])
+const { transform, by, fit, open, to } = useZoom(svg, () => [
+  props.layout.width,
+  props.layout.height,
+])
 watch(
   () => [svg.value, props.layout],
-  () => void nextTick(fit),
+  () => {
+    // A large harness opens at its key switch, large enough to read.
+    const { parts } = props.layout
+    const first = parts.find((p) => p.part.kind === 'key switch') ?? parts[0]
+    void nextTick(() => first && open([first.x, first.y]))
+  },
 )
 
 const byId = computed(() => new Map(props.wires.map((w) => [w.id, w])))

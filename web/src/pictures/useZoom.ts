@@ -2,6 +2,9 @@ import { select } from 'd3-selection'
 import { zoom, zoomIdentity, type ZoomTransform } from 'd3-zoom'
 import { ref, watch, type Ref } from 'vue'
 
+/** Under this scale words can no longer be read. */
+const READABLE = 0.65
+
 /** Zooming and moving a picture by wheel, pinch, drag and buttons. */
 export function useZoom(svg: Ref<SVGSVGElement | null>, size: () => [number, number]) {
   const transform = ref('')
@@ -21,17 +24,31 @@ export function useZoom(svg: Ref<SVGSVGElement | null>, size: () => [number, num
     if (svg.value) behavior.scaleBy(select(svg.value), factor)
   }
 
-  /** All of it in sight. */
-  function fit() {
+  /** Sets the scale, the point of the picture as near to the middle as its edges allow. */
+  function set(k: number, [fx, fy]: [number, number]) {
     const element = svg.value
+    if (!element) return
     const [width, height] = size()
-    if (!element || !width || !height) return
-    const { clientWidth, clientHeight } = element
-    const k = Math.min(clientWidth / width, clientHeight / height, 1.4)
-    const x = (clientWidth - width * k) / 2
-    const y = (clientHeight - height * k) / 2
+    const along = (view: number, length: number, focus: number) =>
+      length * k <= view
+        ? (view - length * k) / 2
+        : Math.min(0, Math.max(view - length * k, view / 2 - focus * k))
+    const x = along(element.clientWidth, width, fx)
+    const y = along(element.clientHeight, height, fy)
     behavior.transform(select(element), zoomIdentity.translate(x, y).scale(k))
   }
+
+  function whole(): number {
+    const [width, height] = size()
+    const { clientWidth = 0, clientHeight = 0 } = svg.value ?? {}
+    return width && height ? Math.min(clientWidth / width, clientHeight / height, 1.4) : 1
+  }
+
+  /** All of it in sight. */
+  const fit = () => set(whole(), [0, 0])
+
+  /** As much of it in sight, round this point, as can still be read. */
+  const open = (at: [number, number]) => set(Math.max(whole(), READABLE), at)
 
   /** Brings a point of the picture to the middle, large enough to read. */
   function to(x: number, y: number) {
@@ -41,5 +58,5 @@ export function useZoom(svg: Ref<SVGSVGElement | null>, size: () => [number, num
     behavior.translateTo(selection, x, y)
   }
 
-  return { transform, scale, by, fit, to }
+  return { transform, scale, by, fit, open, to }
 }
