@@ -13,3 +13,4 @@ pub mod circuit;
 pub mod diagnosis;
 pub mod interlock;
 pub mod machine;
+pub mod trial;

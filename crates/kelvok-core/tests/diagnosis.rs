@@ -4,18 +4,32 @@ mod library;
 
 use expect_test::expect;
 use kelvok_core::circuit::{
-    Change, Circuit, Condition, FaultMode, Instrument, NodeId, Reading, Relays, operating_point,
-    read,
+    Change, Circuit, Condition, FaultMode, Instrument, NodeId, PlungerId, Reading, Relays,
+    operating_point, read,
 };
 use kelvok_core::diagnosis::{
-    AnswerRange, Belief, Evidence, Grade, Heard, NextTest, Observation, SetUp, Suspects, Unit,
-    expected, plan, proofs,
+    AnswerRange, Belief, Book, Doing, Evidence, Grade, Heard, NextTest, Observation, Sense, Sensed,
+    SetUp, Source, Suspects, Unit, expected, plan, proofs,
 };
-use kelvok_core::interlock::Track;
+use kelvok_core::interlock::{Judge, Track};
+use std::sync::LazyLock;
 
-struct Job {
+/// The machine of these tests, and what is known of it: worked out once.
+struct Known {
     circuit: Circuit,
     suspects: Suspects,
+    book: Book,
+}
+
+static KNOWN: LazyLock<Known> = LazyLock::new(|| {
+    let circuit = library::gt46();
+    Known { suspects: Suspects::of(&circuit), book: Book::default(), circuit }
+});
+
+struct Job {
+    circuit: &'static Circuit,
+    suspects: &'static Suspects,
+    book: &'static Book,
     track: Track,
     condition: Condition,
     log: Vec<Evidence>,
@@ -23,18 +37,26 @@ struct Job {
 
 impl Job {
     fn silent() -> Self {
-        let circuit = library::gt46();
-        let suspects = Suspects::of_circuits(&circuit, &["start", "crank"]).unwrap();
-        let track = Track::lay_out(&circuit, "start").unwrap();
-        let condition = library::condition(&circuit, &[("key", "start"), ("pedal", "down")]);
-        let mut job = Self { circuit, suspects, track, condition, log: Vec::new() };
-        job.record(job.condition.clone(), vec![], Observation::Heard(Heard::Silent));
+        let Known { circuit, suspects, book } = &*KNOWN;
+        let track = Track::lay_out(circuit, "start").unwrap();
+        let condition = library::condition(circuit, &[("key", "start"), ("pedal", "down")]);
+        let mut job = Self { circuit, suspects, book, track, condition, log: Vec::new() };
+        let silent = Observation::Sensed(Sensed::Starter(Heard::Silent));
+        job.record(job.condition.clone(), vec![], silent);
         job
     }
 
     fn record(&mut self, condition: Condition, set_up: Vec<SetUp>, observation: Observation) {
         let sequence = self.log.len() as u64 + 1;
-        self.log.push(Evidence { sequence, condition, set_up, observation, repeats: 1 });
+        self.log.push(Evidence {
+            sequence,
+            condition,
+            set_up,
+            observation,
+            repeats: 1,
+            source: Source::Tested,
+            at_times: false,
+        });
     }
 
     fn node(&self, terminal: &str) -> NodeId {
@@ -52,31 +74,23 @@ impl Job {
     }
 
     fn belief(&self) -> Belief {
-        Belief::judge(&self.circuit, &self.suspects, &self.log)
+        Belief::judge(self.circuit, self.suspects, self.book, &self.log)
     }
 
     fn plan(&self) -> kelvok_core::diagnosis::Plan {
         let belief = self.belief();
-        plan(&self.circuit, &self.suspects, &belief, &self.log, &self.condition)
+        plan(self.circuit, self.suspects, self.book, &belief, &self.log, &self.condition)
     }
 
     fn unit(&self, unit: Unit) -> String {
-        match unit {
-            Unit::Part(p) => self.circuit.part(p).id.clone(),
-            Unit::Wire(w) => self.circuit.document().wires[w].id.clone(),
-            Unit::Linkage(p) => {
-                let part = self.circuit.plungers[p.index()].part;
-                format!("{} linkage", self.circuit.part(part).id)
-            }
-            Unit::Nothing => "nothing".to_owned(),
-        }
+        unit.id(self.circuit)
     }
 
     /// The units that hold more than half a percent, and the best test.
     fn summary(&self) -> String {
         let belief = self.belief();
         let mut text = String::new();
-        for unit in belief.units(&self.suspects).iter().filter(|u| u.probability > 0.005) {
+        for unit in belief.units(self.suspects).iter().filter(|u| u.probability > 0.005) {
             text += &format!("{:5.1}% {}\n", unit.probability * 100.0, self.unit(unit.unit));
         }
         let plan = self.plan();
@@ -93,13 +107,16 @@ impl Job {
 
     fn describe(&self, test: &NextTest) -> String {
         let point = |i: usize| &self.circuit.document().test_points[i].name;
-        let key = test.condition.named(&self.circuit).next().unwrap().1.to_owned();
+        let key = test.condition.named(self.circuit).next().unwrap().1.to_owned();
         let set_up: Vec<_> = test
             .set_up
             .iter()
             .map(|s| match s {
                 SetUp::Unplugged(p) => format!("{} off", self.circuit.part(*p).id),
                 SetUp::PressedByHand(_) => "pressed by hand".to_owned(),
+                SetUp::FreedByHand(_) => "freed by hand".to_owned(),
+                SetUp::Shaken(_) => "shaken".to_owned(),
+                SetUp::BatteryOff => "battery off".to_owned(),
             })
             .collect();
         let answers: Vec<_> = test
@@ -110,16 +127,20 @@ impl Job {
                     AnswerRange::Volts { low, high } => format!("{low:.1} to {high:.1} V"),
                     AnswerRange::Ohms { low, high } => format!("{low:.1} to {high:.1} ohm"),
                     AnswerRange::OverRange => "OL".to_owned(),
+                    other => format!("{other:?}"),
                 };
                 let units: Vec<_> = a.units.iter().take(2).map(|u| self.unit(u.0)).collect();
                 format!("    {range}: {}\n", units.join(", "))
             })
             .collect();
+        let doing = match test.doing {
+            Doing::Measure { instrument, red, black } => {
+                format!("{instrument:?} {} / {}", point(red), point(black))
+            }
+            other => format!("{other:?}"),
+        };
         format!(
-            "next: {:?} {} / {}, key {key}, [{}], {:.2} bits in {:.1} min\n{}",
-            test.instrument,
-            point(test.red),
-            point(test.black),
+            "next: {doing}, key {key}, [{}], {:.2} bits in {:.1} min\n{}",
             set_up.join(", "),
             test.bits,
             test.minutes,
@@ -132,41 +153,40 @@ impl Job {
 fn the_story_ends_at_the_pedal_switch() {
     let mut job = Job::silent();
     expect![[r#"
-         12.3% neutral
-         12.3% brake
-          9.1% key
+         11.7% brake
+         11.5% neutral
+          9.5% key
           9.1% pto
-          5.1% main-fuse
-          4.2% dash-plug
-          3.0% key-plug
-          3.0% neutral-plug
+          4.5% main-fuse
+          4.1% dash-plug
+          3.1% key-plug
+          3.1% pto-plug
           3.0% brake-plug
-          3.0% pto-plug
-          2.7% solenoid
-          2.6% neutral linkage
-          2.6% brake linkage
-          2.1% ground-strap
-          2.1% solenoid-base
-          2.0% battery
-          1.8% w6
-          1.8% w7
-          1.8% w8
-          1.8% w9
-          1.8% w10
-          1.8% w11
-          1.8% w12
-          1.8% w13
-          1.3% w1
-          1.3% w2
-          1.3% w5
-          1.2% pos-clamp
-          1.2% neg-clamp
-          1.2% trigger-tab
-        next: Voltmeter Pedal switch in / Battery − post, key start, [], 0.95 bits in 0.8 min
-            12.0 to 12.6 V: brake, pto
-            0.0 to 0.3 V: neutral, key
-            5.6 to 6.1 V: battery, neutral
-            0.8 to 0.9 V: neutral, key
+          3.0% solenoid
+          2.8% neutral-plug
+          2.3% neutral:linkage
+          2.3% brake:linkage
+          1.9% ground-strap
+          1.9% solenoid-base
+          1.8% battery
+          1.7% w6
+          1.7% w7
+          1.7% w8
+          1.7% w9
+          1.7% w10
+          1.7% w11
+          1.7% w12
+          1.7% w13
+          1.2% w1
+          1.2% w5
+          1.2% w2
+          1.1% pos-clamp
+          1.1% neg-clamp
+          1.1% trigger-tab
+        next: Try(Lamp(0)), key run, [], 0.71 bits in 0.3 min
+            Lamp(Bright): brake, neutral
+            Lamp(Out): main-fuse, key-plug
+            Lamp(Dim): battery, ground-strap
     "#]]
     .assert_eq(&job.summary());
     for (terminal, volts) in [
@@ -178,57 +198,62 @@ fn the_story_ends_at_the_pedal_switch() {
         job.volts(terminal, volts);
     }
     expect![[r#"
-         25.9% brake
-         18.9% pto
+         26.6% brake
+         18.5% pto
           6.2% brake-plug
           6.2% pto-plug
-          5.6% solenoid
-          5.6% brake linkage
-          4.8% dash-plug
+          5.9% solenoid
+          5.9% brake:linkage
+          4.6% dash-plug
           4.1% ground-strap
-          4.1% solenoid-base
+          3.8% solenoid-base
+          2.8% w2
           2.7% w11
           2.7% w12
           2.7% w10
           2.7% w13
-          2.7% w2
-          2.4% trigger-tab
           2.4% neg-clamp
-        next: Voltmeter Pedal switch out / Battery − post, key start, [], 0.87 bits in 0.2 min
-            12.4 to 12.6 V: pto, pto-plug
-            0.0 to 0.3 V: brake, brake linkage
+          2.3% trigger-tab
+        next: Voltmeter Pedal switch out / Battery − post, key start, [], 0.98 bits in 0.2 min
+            12.3 to 12.7 V: pto, pto-plug
+            0.0 to 0.3 V: brake, brake:linkage
             0.9 to 0.9 V: brake, brake-plug
             2.5 to 2.5 V: brake, brake-plug
     "#]]
     .assert_eq(&job.summary());
     job.volts("brake-plug.B", 0.02);
     expect![[r#"
-         67.4% brake
-         18.0% brake linkage
-         13.5% brake-plug
-        next: Ohmmeter start pin in / start pin out, key off, [brake-plug off, pressed by hand], 0.85 bits in 0.9 min
-            OL: brake
-            0.0 to 0.0 ohm: brake linkage, brake-plug
-    "#]].assert_eq(&job.summary());
-    let test = job.plan().tests.remove(0);
-    let (red, black) = (job.node("brake.start-in"), job.node("brake.start-out"));
-    assert_eq!(test.set_up.len(), 2, "unplugged, and pressed by hand");
+         67.7% brake
+         17.4% brake:linkage
+         13.8% brake-plug
+        next: Look(Linkage(PlungerId(1))), key off, [], 0.40 bits in 0.4 min
+            LooksBad(false): brake, brake-plug
+            LooksBad(true): brake:linkage, brake
+    "#]]
+    .assert_eq(&job.summary());
+    // On the bench: unplugged, pressed by hand, and open.
+    let brake = job.circuit.part_named("brake").unwrap();
+    let plunger = job.circuit.plungers.iter().position(|p| p.part == brake).unwrap();
+    let set_up = vec![
+        SetUp::Unplugged(job.circuit.part_named("brake-plug").unwrap()),
+        SetUp::PressedByHand(PlungerId(plunger as u16)),
+    ];
     let observation = Observation::Read {
         instrument: Instrument::Ohmmeter,
-        red,
-        black,
+        red: job.node("brake.start-in"),
+        black: job.node("brake.start-out"),
         reading: Reading::Ohms(None),
     };
-    job.record(test.condition, test.set_up, observation);
+    let off = library::condition(job.circuit, &[("pedal", "down")]);
+    job.record(off, set_up, observation);
     expect![[r#"
          99.1% brake
-        next: Ohmmeter start pin in / start pin out, key off, [brake-plug off], 0.02 bits in 0.7 min
-            OL: brake, brake linkage
+        next: Ohmmeter start pin in / start pin out, key off, [brake-plug off], 0.04 bits in 0.4 min
+            OL: brake, brake:linkage
         => brake (confirmed)
     "#]]
     .assert_eq(&job.summary());
     let conclusion = job.plan().conclusion.expect("a conclusion");
-    let brake = job.circuit.part_named("brake").unwrap();
     assert_eq!((conclusion.units, conclusion.confirmed), (vec![Unit::Part(brake)], true));
 }
 
@@ -238,8 +263,7 @@ fn expected_is_battery_level_if_sound_to_here_beside_the_healthy_cranking_value(
     job.volts("battery.+", 12.58);
     let points: Vec<_> = ["battery.+", "key-plug.S", "trigger-tab.T"].map(|t| job.node(t)).to_vec();
     let values = expected(
-        &job.circuit,
-        &job.suspects,
+        (job.circuit, job.suspects, job.book),
         (&job.log, job.belief().supply_volts),
         (&job.condition, &[]),
         &job.track,
@@ -247,7 +271,8 @@ fn expected_is_battery_level_if_sound_to_here_beside_the_healthy_cranking_value(
     );
     for value in &values {
         let sound = value.if_sound_to_here.expect("suspects beyond");
-        assert!((sound - 12.58).abs() < 0.02, "{values:?}");
+        // Behind it a joint of some ohms may still draw a little.
+        assert!((sound - 12.58).abs() < 0.1, "{values:?}");
         assert!((10.0..11.5).contains(&value.healthy), "{values:?}");
     }
 }
@@ -258,13 +283,23 @@ fn a_good_reading_clears_what_is_before_it_and_touches_nothing_after() {
     job.volts("battery.+", 12.58);
     job.volts("brake-plug.A", 12.56);
     job.volts("brake-plug.B", 0.02);
-    let proofs = proofs(&job.circuit, &job.suspects, &job.belief(), &job.log);
+    let proofs = proofs((job.circuit, job.suspects, job.book), &job.belief(), &job.log);
     let cleared = |i: usize| -> Vec<_> {
-        let contacts = proofs[i].cleared.iter().map(|(e, grade)| {
+        // The first is what was heard.
+        let contacts = proofs[i + 1].cleared.iter().map(|(e, grade)| {
             assert_eq!(*grade, Grade::NotOpen, "silent: nothing was under load");
             job.circuit.element(*e).id.clone()
         });
-        contacts.filter(|id| id.ends_with(".start") || id == "main-fuse").collect()
+        // Wires and pins aside.
+        contacts
+            .filter(|id| {
+                id == "main-fuse"
+                    || id.split_once('.').is_some_and(|(part, _)| {
+                        let part = job.circuit.part_named(part).unwrap();
+                        !job.circuit.part(part).contacts.is_empty()
+                    })
+            })
+            .collect()
     };
     assert_eq!(cleared(0), [""; 0]);
     assert_eq!(cleared(1), ["main-fuse", "key.start", "neutral.start"]);
@@ -285,7 +320,7 @@ fn a_falling_battery_does_not_look_like_a_dropping_wire() {
     let belief = job.belief();
     assert!((belief.supply_volts - 12.42).abs() < 0.06, "{}", belief.supply_volts);
     let held: f64 = belief
-        .units(&job.suspects)
+        .units(job.suspects)
         .iter()
         .filter(|u| ["w5", "w6", "w7", "w8"].contains(&job.unit(u.unit).as_str()))
         .map(|u| u.probability)
@@ -304,45 +339,58 @@ fn one_wrong_reading_does_not_kill_the_truth() {
     job.volts("brake-plug.B", 0.01);
     let belief = job.belief();
     assert!(belief.judgements[2].slip > 0.9, "the dead reading is flagged as a slip");
-    assert_eq!(job.unit(belief.units(&job.suspects)[0].unit), "brake");
+    assert_eq!(job.unit(belief.units(job.suspects)[0].unit), "brake");
 }
 
-/// Follows the plan with a perfect meter on a machine that has `fault`, up to a conclusion.
+/// Follows the plan with a perfect meter and ear, and eyes that find nothing, on a machine that has
+/// `fault`, up to a conclusion.
 fn walk(fault: &[Change]) -> (Job, usize) {
     let mut job = Job::silent();
     job.log.clear();
-    let point = operating_point(&job.circuit, &job.condition, Relays::default(), fault, &[]);
-    let heard = Heard::of(point.outcome.crank);
-    job.record(job.condition.clone(), vec![], Observation::Heard(heard));
+    let point = operating_point(job.circuit, &job.condition, Relays::default(), fault, &[]);
+    let heard = Sensed::Starter(Heard::of(point.outcome.crank));
+    job.record(job.condition.clone(), vec![], Observation::Sensed(heard));
     for tests in 0..25 {
         let plan = job.plan();
         if plan.conclusion.as_ref().is_some_and(|c| c.confirmed) || plan.tests.is_empty() {
             return (job, tests);
         }
         let test = &plan.tests[0];
-        let node = |i: usize| job.node(&job.circuit.document().test_points[i].terminal);
-        let probes = (node(test.red), node(test.black));
-        let changes: Vec<_> =
-            fault.iter().copied().chain(test.set_up.iter().map(|s| s.change())).collect();
-        let reading = read(
-            &job.circuit,
-            &test.condition,
-            Relays::default(),
-            &changes,
-            test.instrument,
-            probes,
-        )
-        .expect("a test that is proposed is not refused");
         let (condition, set_up) = (test.condition.clone(), test.set_up.clone());
-        let observation = Observation::Read {
-            instrument: test.instrument,
-            red: probes.0,
-            black: probes.1,
-            reading,
-        };
+        let observation = truthful(job.circuit, fault, test);
         job.record(condition, set_up, observation);
     }
     (job, 25)
+}
+
+/// What a test shows on a machine with a fault.
+fn truthful(circuit: &Circuit, fault: &[Change], test: &NextTest) -> Observation {
+    match test.doing {
+        Doing::Measure { instrument, red, black } => {
+            let node =
+                |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
+            let (red, black) = (node(red), node(black));
+            let set_up = test.set_up.iter().flat_map(|s| s.changes(circuit));
+            let changes: Vec<_> = fault.iter().copied().chain(set_up).collect();
+            let (at, with) = (&test.condition, Relays::default());
+            let reading = read(circuit, at, with, &changes, instrument, (red, black))
+                .expect("a test that is proposed is not refused");
+            Observation::Read { instrument, red, black, reading }
+        }
+        Doing::Try(sense) => {
+            let mut judge = Judge::new(circuit, fault);
+            let relays = judge.relays_in(&test.condition);
+            let (outcome, _) = judge.outcome(&test.condition, relays);
+            let noticed = judge.noticed(&test.condition, &outcome);
+            Observation::Sensed(match sense {
+                Sense::Starter => Sensed::Starter(Heard::of(noticed.crank)),
+                Sense::Engine => Sensed::Engine(noticed.engine),
+                Sense::Blades => Sensed::Blades(noticed.blades),
+                Sense::Lamp(lamp) => Sensed::Lamp(lamp, noticed.lamps[lamp]),
+            })
+        }
+        Doing::Look(looked) => Observation::Inspected(looked, false),
+    }
 }
 
 #[test]
@@ -377,7 +425,7 @@ fn every_open_of_the_start_circuit_is_found() {
         );
         let probability: f64 = walked
             .belief()
-            .units(&walked.suspects)
+            .units(walked.suspects)
             .iter()
             .filter(|u| top.contains(&u.unit))
             .map(|u| u.probability)
@@ -386,46 +434,46 @@ fn every_open_of_the_start_circuit_is_found() {
         found += &format!("{element} {:?}: {} in {tests}\n", fault.mode, names.join(" or "));
     }
     expect![[r#"
-        pos-clamp.lug Open: pos-clamp in 13
-        neg-clamp.lug Open: ground-strap or w2 or neg-clamp in 7
-        ground-strap Open: ground-strap or w2 or neg-clamp in 7
-        main-fuse FuseBlown: main-fuse or w6 or w7 or w8 or w9 or w11 or w12 or w10 or w13 in 6
-        key.start Open: key in 11
-        key-plug.B Open: key-plug in 7
-        key-plug.S Open: key-plug in 7
-        dash-plug.1 Open: dash-plug or w8 in 5
-        dash-plug.2 Open: w11 or w10 or dash-plug in 5
-        dash-plug.3 Open: w12 or w13 or dash-plug in 6
-        neutral.start Open: neutral in 4
-        neutral-plug.A Open: neutral-plug in 5
-        neutral-plug.B Open: neutral-plug in 5
-        brake.start Open: brake in 3
-        brake-plug.A Open: brake-plug in 5
-        brake-plug.B Open: brake-plug in 5
-        pto.start Open: pto in 11
-        pto-plug.A Open: pto-plug in 7
-        pto-plug.B Open: pto-plug in 7
+        pos-clamp.lug Open: pos-clamp in 7
+        neg-clamp.lug Open: w2 or neg-clamp in 8
+        ground-strap Open: ground-strap in 8
+        main-fuse FuseBlown: main-fuse in 9
+        key.start Open: key in 10
+        key-plug.B Open: key-plug in 8
+        key-plug.S Open: key-plug in 9
+        dash-plug.1 Open: w8 or dash-plug in 9
+        dash-plug.2 Open: w10 or w11 or dash-plug in 6
+        dash-plug.3 Open: w13 or w12 or dash-plug in 6
+        neutral.start Open: neutral in 7
+        neutral-plug.A Open: neutral-plug in 10
+        neutral-plug.B Open: neutral-plug in 10
+        brake.start Open: brake in 6
+        brake-plug.A Open: brake-plug in 6
+        brake-plug.B Open: brake-plug in 6
+        pto.start Open: pto in 6
+        pto-plug.A Open: pto-plug in 8
+        pto-plug.B Open: pto-plug in 8
         solenoid.coil Open: solenoid in 6
         trigger-tab.T Open: trigger-tab in 7
-        solenoid-base Open: solenoid-base in 9
-        w1 Open: w1 in 12
-        w2 Open: ground-strap or w2 or neg-clamp in 7
-        w5 Open: w5 in 9
-        w6 Open: w6 in 7
-        w7 Open: w7 in 6
-        w8 Open: dash-plug or w8 in 5
-        w9 Open: w9 in 4
-        w10 Open: w11 or w10 or dash-plug in 5
-        w11 Open: w11 or w10 or dash-plug in 5
-        w12 Open: w12 or w13 or dash-plug in 6
-        w13 Open: w12 or w13 or dash-plug in 6
-        key-plug.A ConnectorApart: key-plug in 7
-        dash-plug.1 ConnectorApart: dash-plug in 7
-        neutral-plug.A ConnectorApart: neutral-plug in 5
-        brake-plug.A ConnectorApart: brake-plug in 5
-        pto-plug.A ConnectorApart: pto-plug in 7
-        neutral.start LinkageShort: neutral linkage in 6
-        brake.start LinkageShort: brake linkage in 5
+        solenoid-base Open: solenoid-base in 7
+        w1 Open: w1 in 9
+        w2 Open: w2 or neg-clamp in 8
+        w5 Open: w5 in 10
+        w6 Open: w6 in 9
+        w7 Open: w7 in 8
+        w8 Open: w8 or dash-plug in 9
+        w9 Open: w9 in 5
+        w10 Open: w10 or w11 or dash-plug in 6
+        w11 Open: w10 or w11 or dash-plug in 6
+        w12 Open: w13 or w12 or dash-plug in 6
+        w13 Open: w13 or w12 or dash-plug in 6
+        key-plug.A ConnectorApart: key-plug in 8
+        dash-plug.1 ConnectorApart: dash-plug in 10
+        neutral-plug.A ConnectorApart: neutral-plug in 10
+        brake-plug.A ConnectorApart: brake-plug in 6
+        pto-plug.A ConnectorApart: pto-plug in 8
+        neutral.start LinkageShort: neutral:linkage in 11
+        brake.start LinkageShort: brake:linkage in 10
     "#]]
     .assert_eq(&found);
 }

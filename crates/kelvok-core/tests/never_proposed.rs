@@ -3,62 +3,99 @@
 mod library;
 
 use kelvok_core::circuit::{
-    Coil, CoilState, Crank, Instrument, Refusal, Relays, Setting, Solver, clamp, every_condition,
-    operating_point, parse_change, read,
+    Change, Circuit, Coil, CoilState, Condition, Crank, ElementKind, Engine, Instrument, NodeId,
+    Refusal, Relays, Setting, Solver, clamp, every_condition, operating_point, parse_change, read,
 };
-use kelvok_core::diagnosis::{Belief, Caution, Suspects, plan};
+use kelvok_core::diagnosis::{Belief, Book, Caution, Doing, School, SetUp, Suspects, every_test};
 use kelvok_core::machine::{LIBRARY, PartKind};
 
+/// What the machine does in a condition with some changes.
+fn crank_of(circuit: &Circuit, condition: &Condition, changes: &[Change]) -> (Crank, bool) {
+    let point = operating_point(circuit, condition, Relays::default(), changes, &[]);
+    // A welded contact turns the starter whatever is measured elsewhere.
+    let pulled = |(c, s): (&Coil, &CoilState)| {
+        let part = circuit.element(c.element).part.map(|p| circuit.part(p));
+        let own = part.is_some_and(|p| p.kind == PartKind::Solenoid);
+        own && *s != CoilState::Off
+    };
+    let pulled = circuit.coils.iter().zip(&point.outcome.coils).any(pulled);
+    (point.outcome.crank, pulled)
+}
+
 #[test]
-fn no_proposed_test_puts_ohms_on_a_live_circuit_or_cranks_without_a_caution() {
-    let mut by_ohms = 0;
+fn nothing_dangerous_is_ever_proposed() {
+    let (mut by_ohms, mut off_kill) = (0, 0);
     for shipped in LIBRARY {
         let circuit = library::circuit(shipped.name);
-        let feeds = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
-        let names: Vec<_> = ["start", "crank"].into_iter().filter(feeds).collect();
-        if names.is_empty() {
-            assert!(circuit.document().drive.recoil, "{}: no start circuit", shipped.name);
-            continue;
-        }
-        let suspects = Suspects::of_circuits(&circuit, &names).unwrap();
-        let belief = Belief::judge(&circuit, &suspects, &[]);
+        let (suspects, book) = (Suspects::of(&circuit), Book::default());
         let node =
             |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
+        let modules: Vec<_> = circuit
+            .elements()
+            .filter(|(_, e)| e.kind == ElementKind::KillPort)
+            .map(|(_, e)| e.a)
+            .collect();
         let mut ohms_tests = 0;
-        for condition in every_condition(&circuit).iter().step_by(11) {
-            let plan = plan(&circuit, &suspects, &belief, &[], condition);
-            assert!(plan.listen, "nothing was heard yet");
-            for test in &plan.tests {
-                let set_up: Vec<_> = test.set_up.iter().map(|s| s.change()).collect();
-                let ohms = test.instrument == Instrument::Ohmmeter;
+        let conditions = every_condition(&circuit);
+        let few = conditions.len() / 2 + 1;
+        for condition in conditions.iter().step_by(few) {
+            let belief = Belief::judge(&circuit, &suspects, &book, &[]);
+            let at = (&circuit, &suspects, &book);
+            for test in every_test(School::BestSplit, at, &belief, &[], condition) {
+                let Doing::Measure { instrument, red, black } = test.doing else { continue };
+                let what = || format!("{}: {test:?}", shipped.name);
+                let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(&circuit)).collect();
+                let ohms = matches!(instrument, Instrument::Ohmmeter | Instrument::Buzzer);
                 ohms_tests += usize::from(ohms);
-                for hypothesis in suspects.hypotheses.iter().step_by(3) {
-                    let changes: Vec<_> =
-                        hypothesis.changes.iter().chain(&set_up).copied().collect();
-                    let probes = (node(test.red), node(test.black));
-                    let (at, with) = (&test.condition, Relays::default());
-                    let shown = read(&circuit, at, with, &changes, test.instrument, probes);
+                assert_eq!(test.condition.engine, Engine::Stopped, "{}", what());
+                // Nothing on a kill lead that a module still hangs on.
+                let probes = (node(red), node(black));
+                for module in &modules {
+                    let on = [probes.0, probes.1].into_iter().any(|probe| {
+                        probe == *module || hangs_on(&circuit, *module, probe, &test.set_up)
+                    });
+                    assert!(!on, "a probe on a kill lead: {}", what());
+                }
+                let module_off = test.cautions.contains(&Caution::KillLeadOff);
+                off_kill += usize::from(module_off);
+                for column in suspects.columns.iter().step_by(67) {
+                    let changes: Vec<_> = column.changes.iter().chain(&set_up).copied().collect();
+                    let with = Relays::default();
+                    let shown = read(&circuit, &test.condition, with, &changes, instrument, probes);
                     let live = matches!(shown, Err(Refusal::Live { .. }));
-                    assert!(!live, "{}: ohms on a live circuit: {test:?}", shipped.name);
-                    let point = operating_point(&circuit, at, with, &changes, &[]);
-                    if point.outcome.crank != Crank::No {
-                        // A welded contact turns the starter whatever is measured elsewhere.
-                        let pulled = |(c, s): (&Coil, &CoilState)| {
-                            let part = circuit.element(c.element).part.map(|p| circuit.part(p));
-                            let own = part.is_some_and(|p| p.kind == PartKind::Solenoid);
-                            own && *s != CoilState::Off
-                        };
-                        let welded = !circuit.coils.iter().zip(&point.outcome.coils).any(pulled);
+                    assert!(!live, "ohms on a live circuit: {}", what());
+                    let (crank, pulled) = crank_of(&circuit, &test.condition, &changes);
+                    if crank != Crank::No && pulled {
                         let warned = test.cautions.contains(&Caution::MayCrank);
-                        assert!(warned || welded, "{}: cranks: {test:?}", shipped.name);
+                        assert!(warned, "cranks without a caution: {}", what());
+                        assert!(!module_off, "cranks with the kill lead off: {}", what());
                     }
                 }
             }
         }
         by_ohms += usize::from(ohms_tests > 0);
     }
-    // Where a module decides, or a plug is out of reach, there may be none.
     assert!(by_ohms >= 8, "tests by ohms are proposed on {by_ohms} machines only");
+    assert!(off_kill > 0, "no kill wire is ever swept");
+}
+
+/// Whether solid metal joins a node to a module's lead, these plugs being off.
+fn hangs_on(circuit: &Circuit, lead: NodeId, node: NodeId, set_up: &[SetUp]) -> bool {
+    let ground = circuit.terminal("engine.block").unwrap_or(NodeId::REFERENCE);
+    let mut reached = vec![lead];
+    let mut next = 0;
+    while let Some(here) = reached.get(next).copied() {
+        next += 1;
+        for (id, other, _) in circuit.around(here) {
+            let e = circuit.element(*id);
+            let solid = matches!(e.kind, ElementKind::Wire | ElementKind::Joint);
+            let off = e.part.is_some_and(|p| set_up.contains(&SetUp::Unplugged(p)));
+            if solid && !off && *other != ground && !reached.contains(other) {
+                reached.push(*other);
+            }
+        }
+    }
+    reached.contains(&node)
 }
 
 #[test]

@@ -32,7 +32,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(JOB).await?;
     page.click("It is set so").await?;
     page.click("Silent").await?;
-    page.sees("Dial: DC volts.").await?;
+    page.sees("Next: try it").await?;
     page.picture(&folder.join("job-silent-day.png")).await?;
     for (point, typed) in [
         ("Battery + post", "12.58"),
@@ -54,8 +54,12 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.picture(&folder.join("job-tablet-bay.png")).await?;
     page.size(1280, 800).await?;
     page.theme(Theme::Day).await?;
+    page.click("Looks good").await?;
+    page.sees("Unplug the pedal switch plug.").await?;
     page.click("OL").await?;
-    page.sees("Found · 99%").await?;
+    page.sees("press its plunger by hand").await?;
+    page.click("OL").await?;
+    page.sees("Found · 9").await?;
     page.click("Keep verdict").await?;
     page.sees("Verdict kept").await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;

@@ -193,6 +193,20 @@ impl Page {
         .await
     }
 
+    /// Goes on by Tab until what has the focus says this.
+    pub async fn tab_to(&self, words: &str) -> anyhow::Result<()> {
+        let mut focus = String::new();
+        for _ in 0..80 {
+            self.press(Key::Tab + "").await?;
+            let at = self.script("return document.activeElement.innerText ?? ''").await?;
+            focus = at.as_str().unwrap_or_default().to_owned();
+            if focus.contains(words) {
+                return Ok(());
+            }
+        }
+        anyhow::bail!("{words:?} is not reached by Tab; it stands at {focus:?}")
+    }
+
     /// Presses keys, wherever the focus is.
     pub async fn press(&self, keys: impl Into<TypingData>) -> anyhow::Result<()> {
         Ok(self.driver.action_chain().send_keys(keys).perform().await?)

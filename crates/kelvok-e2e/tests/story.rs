@@ -46,15 +46,20 @@ fn the_story_by_mouse() {
         page.sees(BROKEN).await?;
         page.sees("12.54 V lost here").await?;
         page.sees("Could look the same: the linkage of the pedal switch, the pedal switch plug or a probe not touching.").await?;
-        page.sees("Set Key off. Unplug the pedal switch plug and press its plunger by hand.")
-            .await?;
+        // A look first, since the mechanic kneels there already; then the proof by the meter.
+        page.sees("watch the plunger of the Pedal switch").await?;
+        page.accessible_in_both_themes().await?;
+        page.click("Looks good").await?;
+        page.sees("Unplug the pedal switch plug.").await?;
         page.sees("Red Start pin in Black Start pin out").await?;
         page.accessible_in_both_themes().await?;
 
         page.click("It is set so").await?;
         page.stands_at("key", "off").await?;
         page.click("OL").await?;
-        page.sees("Found · 99%").await?;
+        page.sees("press its plunger by hand").await?;
+        page.click("OL").await?;
+        page.sees("Found · 9").await?;
         page.sees("1 to undo: pedal switch plug off").await?;
         page.click("Keep verdict").await?;
         page.sees("Verdict kept Pedal switch").await?;
@@ -91,16 +96,7 @@ fn the_story_by_keyboard_alone() {
     with_page(|_workshop, page| async move {
         page.sees("Turns no sound, lights work.").await?;
         // Tab to the first job: brand, theme, new job, then the list.
-        let mut focus = String::new();
-        for _ in 0..12 {
-            page.press(Key::Tab + "").await?;
-            let at = page.script("return document.activeElement.innerText ?? ''").await?;
-            focus = at.as_str().unwrap_or_default().to_owned();
-            if focus.contains("Orchard 3") {
-                break;
-            }
-        }
-        assert!(focus.contains("Orchard 3"), "the first job is reached by Tab, not {focus:?}");
+        page.tab_to("Orchard 3").await?;
         page.press(Key::Enter + "").await?;
         page.sees("First: turn the key and listen.").await?;
         // Key: off, run, rev-mow, start. Pedal: up, down.
@@ -138,27 +134,35 @@ fn the_story_by_keyboard_alone() {
             page.press(Key::Escape + "").await?;
         }
         page.sees(BROKEN).await?;
+
+        page.press("u").await?;
+        page.sees("Mistyped").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("taken back by").await?;
+        // The last Escape met no field, and let go of the key.
+        page.press("kk").await?;
+        page.stands_at("key", "start").await?;
+        page.point("Pedal switch out").await?;
+        page.sees("Red Pedal switch out").await?;
         // A letter in the field is a letter: no shortcut acts there.
         page.press("1").await?;
         page.press("k").await?;
         assert_eq!(page.field().await?, "1k");
         page.press(Key::Backspace + Key::Backspace).await?;
         page.press(Key::Escape + "").await?;
-
-        page.press("u").await?;
-        page.sees("Mistyped").await?;
-        page.press(Key::Enter + "").await?;
-        page.sees("taken back by").await?;
-        page.point("Pedal switch out").await?;
-        page.sees("Red Pedal switch out").await?;
         page.press("0.02").await?;
         page.press(Key::Enter + "").await?;
         page.sees(BROKEN).await?;
         page.press(Key::Escape + "").await?;
 
+        page.sees("watch the plunger of the Pedal switch").await?;
+        page.tab_to("Looks good").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("Unplug the pedal switch plug.").await?;
+        page.press("o").await?;
         page.sees("press its plunger by hand").await?;
         page.press("o").await?;
-        page.sees("Found · 99%").await?;
+        page.sees("Found · 9").await?;
         page.press("?").await?;
         page.sees("Switch single letters off").await?;
         page.accessible().await

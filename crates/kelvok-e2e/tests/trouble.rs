@@ -28,9 +28,9 @@ fn a_reading_that_is_none_is_refused_beside_the_field_and_stays_in_it() {
         // What is typed and not recorded outlives a reload.
         page.driver.find(thirtyfour::By::Css(".reading input")).await?.send_keys("12,4V").await?;
         page.reload().await?;
-        page.field_holds("12,4V").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
+        page.field_holds("12,4V").await?;
         page.type_reading("").await?;
         page.sees("Key S: 12.40 V").await?;
         page.field_holds("").await?;

@@ -1,9 +1,9 @@
 //! Compiled machines, kept by revision: a revision never changes, so neither does its circuit.
 
 use super::problem::Problem;
-use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::Suspects;
-use kelvok_core::interlock::{FaultSheet, Track};
+use kelvok_core::circuit::{Circuit, Condition};
+use kelvok_core::diagnosis::{Book, Suspects};
+use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
 use kelvok_store::Revision;
 use std::collections::HashMap;
@@ -13,8 +13,10 @@ use uuid::Uuid;
 /// A machine ready to be asked.
 pub struct Compiled {
     pub circuit: Circuit,
-    /// What could be wrong with whatever cranks the engine.
+    /// What could be wrong with it.
     pub suspects: Suspects,
+    /// What each suspect would show, as far as it was asked for.
+    pub book: Book,
     /// The start circuit; a machine with a rope has none.
     pub start: Option<Track>,
     sheet: OnceLock<FaultSheet>,
@@ -47,13 +49,21 @@ impl Circuits {
         let circuit = Circuit::compile(&machine);
         let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
         let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
-        let names: Vec<_> = ["start", "crank"].into_iter().filter(known).collect();
-        let suspects = Suspects::of_circuits(&circuit, &names)?;
-        let compiled = Arc::new(Compiled { circuit, suspects, start, sheet: OnceLock::new() });
+        let suspects = Suspects::of(&circuit);
+        let (book, sheet) = (Book::default(), OnceLock::new());
+        let compiled = Arc::new(Compiled { circuit, suspects, book, start, sheet });
         if kept.len() >= MOST_KEPT {
             kept.clear();
         }
         kept.insert(revision.id, compiled.clone());
+        // The first plan of a job waits for no more than it must.
+        let ahead = compiled.clone();
+        std::thread::spawn(move || {
+            let Compiled { circuit, suspects, book, start, .. } = &*ahead;
+            let rest = Condition::at_rest(circuit);
+            let start = start.as_ref().and_then(|track| nearest_complete(circuit, track, &rest));
+            book.warm(circuit, suspects, &start.unwrap_or(rest));
+        });
         Ok(compiled)
     }
 }

@@ -8,11 +8,14 @@ use super::problem::Problem;
 use super::views::{PointView, SetUpView, UnitView, condition_view, element_name, full_name};
 use axum::Json;
 use axum::extract::State;
-use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode, Instrument};
-use kelvok_core::diagnosis::{
-    AnswerRange, Belief, Caution, Evidence, Grade, NextTest, Observation, Plan, Unit, plan, proofs,
+use kelvok_core::circuit::{
+    Circuit, Condition, ElementId, ElementKind, Engine, FaultMode, Instrument, LampState,
 };
-use kelvok_core::interlock::{Track, nearest_complete};
+use kelvok_core::diagnosis::{
+    AnswerRange, Belief, Caution, Doing, EngineDoes, Evidence, Grade, Heard, Inspected, LookEntry,
+    NextTest, Plan, Sense, Unit, lamp_part, plan, proofs,
+};
+use kelvok_core::interlock::nearest_complete;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -20,9 +23,8 @@ use uuid::Uuid;
 
 #[derive(Serialize, ToSchema)]
 pub struct DiagnosisView {
-    /// Whether there is a start circuit, which is what is diagnosed. Without one nothing is
-    /// suspected and nothing concluded.
-    pub in_scope: bool,
+    /// Whether the engine is cranked by a starter; without one there is nothing to listen for.
+    pub has_starter: bool,
     /// The condition that is complained of; the plan is for that.
     pub condition: BTreeMap<String, String>,
     pub suspects: Vec<SuspectView>,
@@ -30,7 +32,7 @@ pub struct DiagnosisView {
     pub slip: Option<SlipView>,
     pub supply_volts: f64,
     pub supply_spread: f64,
-    /// Contacts, fuses and coils of the start circuit by what is proved of them.
+    /// Contacts, fuses and coils by what is proved of them.
     pub cleared: Vec<ClearedView>,
     pub not_touched: Vec<String>,
     pub judgements: Vec<JudgementView>,
@@ -79,29 +81,92 @@ pub struct JudgementView {
 #[derive(Serialize, ToSchema)]
 pub struct TestView {
     pub condition: BTreeMap<String, String>,
+    pub engine: Engine,
     pub set_up: Vec<SetUpView>,
-    pub instrument: Instrument,
-    pub red: PointView,
-    pub black: PointView,
+    pub doing: DoingView,
     pub minutes: f64,
     pub bits: f64,
     pub answers: Vec<AnswerView>,
     pub cautions: Vec<Caution>,
 }
 
+/// What is done in a test.
 #[derive(Serialize, ToSchema)]
-pub struct AnswerView {
-    /// Volts or ohms; an answer with neither is over range.
-    pub volts: Option<RangeView>,
-    pub ohms: Option<RangeView>,
-    pub probability: f64,
-    pub leaves: Vec<LeftView>,
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum DoingView {
+    Measure {
+        instrument: Instrument,
+        red: Box<PointView>,
+        black: Box<PointView>,
+    },
+    /// The machine is worked, and one thing attended to.
+    Try {
+        attend: Attend,
+        /// The lamp's part id and name, where it is a lamp.
+        lamp: Option<NameView>,
+    },
+    /// Something is looked at and felt.
+    Look {
+        at: LookEntry,
+        name: String,
+        place: Option<String>,
+    },
+}
+
+/// What to attend to.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Attend {
+    Starter,
+    Engine,
+    Blades,
+    Lamp,
 }
 
 #[derive(Serialize, ToSchema)]
-pub struct RangeView {
-    pub low: f64,
-    pub high: f64,
+pub struct NameView {
+    pub id: String,
+    pub name: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct AnswerView {
+    pub range: RangeView,
+    pub probability: f64,
+    /// How many units of some weight it would leave.
+    pub left: usize,
+    pub leaves: Vec<LeftView>,
+}
+
+/// What an answer is, or from where to where.
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum RangeView {
+    Volts { low: f64, high: f64 },
+    Ohms { low: f64, high: f64 },
+    OverRange,
+    Buzz { on: bool },
+    Heard { heard: Heard },
+    Engine { does: EngineDoes },
+    Blades { turn: bool },
+    Lamp { burns: LampState },
+    Looks { bad: bool },
+}
+
+impl From<AnswerRange> for RangeView {
+    fn from(range: AnswerRange) -> Self {
+        match range {
+            AnswerRange::Volts { low, high } => Self::Volts { low, high },
+            AnswerRange::Ohms { low, high } => Self::Ohms { low, high },
+            AnswerRange::OverRange => Self::OverRange,
+            AnswerRange::Buzz(on) => Self::Buzz { on },
+            AnswerRange::Heard(heard) => Self::Heard { heard },
+            AnswerRange::Engine(does) => Self::Engine { does },
+            AnswerRange::Blades(turn) => Self::Blades { turn },
+            AnswerRange::Lamp(burns) => Self::Lamp { burns },
+            AnswerRange::LooksBad(bad) => Self::Looks { bad },
+        }
+    }
 }
 
 #[derive(Serialize, ToSchema)]
@@ -151,17 +216,14 @@ pub async fn off_the_reactor<T: Send + 'static>(
 }
 
 fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisView {
-    let Compiled { circuit, suspects, start, .. } = compiled;
-    let complained = log.iter().rev().find_map(|e| match e.observation {
-        Observation::Heard(_) => Some(e.condition.clone()),
-        Observation::Read { .. } => None,
-    });
-    // Until something was heard: the nearest condition in which a sound machine would crank.
+    let Compiled { circuit, suspects, book, start, .. } = compiled;
+    let complained = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
+    // Until something was noticed: the nearest condition in which a sound machine would crank.
     let nearest = || nearest_complete(circuit, start.as_ref()?, &asked);
     let condition = complained.or_else(nearest).unwrap_or(asked);
-    let belief = Belief::judge(circuit, suspects, log);
-    let plan = plan(circuit, suspects, &belief, log, &condition);
-    let proofs = proofs(circuit, suspects, &belief, log);
+    let belief = Belief::judge(circuit, suspects, book, log);
+    let plan = plan(circuit, suspects, book, &belief, log, &condition);
+    let proofs = proofs((circuit, suspects, book), &belief, log);
     let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
         let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));
         shown
@@ -174,18 +236,17 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
         *kept = (*kept).max(*grade);
     }
     let all: Vec<_> = best.iter().map(|(e, g)| (*e, *g)).collect();
-    let not_touched = start
-        .iter()
-        .flat_map(Track::elements)
+    let not_touched = circuit
+        .elements()
+        .map(|(id, _)| id)
         .filter(|e| is_shown(compiled, *e) && !best.contains_key(e))
         .map(|e| full_name(circuit, e))
         .collect();
     let slip = belief.judgements.last().filter(|j| j.slip > 0.01);
-    let in_scope = start.is_some();
     DiagnosisView {
-        in_scope,
+        has_starter: start.is_some(),
         condition: condition_view(circuit, &condition),
-        suspects: if in_scope { suspect_rows(compiled, &belief, &plan) } else { Vec::new() },
+        suspects: suspect_rows(compiled, &belief, &plan),
         slip: slip.map(|j| SlipView { sequence: j.sequence, probability: j.slip }),
         supply_volts: belief.supply_volts,
         supply_spread: belief.supply_spread,
@@ -204,19 +265,18 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence]) -> DiagnosisVie
                 }
             })
             .collect(),
-        listen: in_scope && plan.listen,
+        listen: start.is_some() && plan.listen,
         tests: plan.tests.iter().map(|t| test_view(compiled, t)).collect(),
-        conclusion: conclusion(compiled, &belief, &plan).filter(|_| in_scope),
+        conclusion: conclusion(compiled, &belief, &plan),
     }
 }
 
 /// Gates, fuses and coils are spoken of; wires and joints would be too many.
 fn is_shown(compiled: &Compiled, element: ElementId) -> bool {
-    compiled.start.as_ref().is_some_and(|start| start.elements().contains(&element))
-        && matches!(
-            compiled.circuit.element(element).kind,
-            ElementKind::Contact(_) | ElementKind::Fuse { .. } | ElementKind::Coil(_)
-        )
+    matches!(
+        compiled.circuit.element(element).kind,
+        ElementKind::Contact(_) | ElementKind::Fuse { .. } | ElementKind::Coil(_)
+    )
 }
 
 /// How the heaviest suspect of a unit fails, and in which element.
@@ -261,30 +321,76 @@ fn conclusion(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Option<Concl
 
 fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
     let circuit = &compiled.circuit;
-    TestView {
-        condition: condition_view(circuit, &test.condition),
-        set_up: test.set_up.iter().map(|s| SetUpView::of(circuit, *s)).collect(),
-        instrument: test.instrument,
-        red: PointView::of(circuit, test.red),
-        black: PointView::of(circuit, test.black),
-        minutes: test.minutes,
-        bits: test.bits,
-        answers: test
-            .answers
+    let answers = test.answers.iter().map(|a| AnswerView {
+        range: a.range.into(),
+        probability: a.probability,
+        left: a.left,
+        leaves: a
+            .units
             .iter()
-            .map(|a| {
-                let (volts, ohms) = match a.range {
-                    AnswerRange::Volts { low, high } => (Some(RangeView { low, high }), None),
-                    AnswerRange::Ohms { low, high } => (None, Some(RangeView { low, high })),
-                    AnswerRange::OverRange => (None, None),
-                };
-                let left = a.units.iter().map(|(unit, probability)| LeftView {
-                    unit: UnitView::of(circuit, *unit),
-                    probability: *probability,
-                });
-                AnswerView { volts, ohms, probability: a.probability, leaves: left.collect() }
+            .map(|(unit, probability)| LeftView {
+                unit: UnitView::of(circuit, *unit),
+                probability: *probability,
             })
             .collect(),
+    });
+    TestView {
+        condition: condition_view(circuit, &test.condition),
+        engine: test.condition.engine,
+        set_up: test.set_up.iter().map(|s| SetUpView::of(circuit, *s)).collect(),
+        doing: doing_view(circuit, test.doing),
+        minutes: test.minutes,
+        bits: test.bits,
+        answers: answers.collect(),
         cautions: test.cautions.clone(),
     }
+}
+
+fn doing_view(circuit: &Circuit, doing: Doing) -> DoingView {
+    match doing {
+        Doing::Measure { instrument, red, black } => DoingView::Measure {
+            instrument,
+            red: Box::new(PointView::of(circuit, red)),
+            black: Box::new(PointView::of(circuit, black)),
+        },
+        Doing::Try(sense) => {
+            let (attend, lamp) = match sense {
+                Sense::Starter => (Attend::Starter, None),
+                Sense::Engine => (Attend::Engine, None),
+                Sense::Blades => (Attend::Blades, None),
+                Sense::Lamp(lamp) => (Attend::Lamp, lamp_part(circuit, lamp)),
+            };
+            let lamp = lamp.map(|part| circuit.part(part));
+            let lamp = lamp.map(|p| NameView { id: p.id.clone(), name: p.name.clone() });
+            DoingView::Try { attend, lamp }
+        }
+        Doing::Look(at) => {
+            let (name, place) = look_name(circuit, at);
+            DoingView::Look { at: LookEntry::of(circuit, at), name, place }
+        }
+    }
+}
+
+/// What is looked at, and where.
+fn look_name(circuit: &Circuit, at: Inspected) -> (String, Option<String>) {
+    let part = match at {
+        Inspected::Plug(part) => Some(part),
+        Inspected::Fuse(element) | Inspected::Lug(element) => circuit.element(element).part,
+        Inspected::Linkage(plunger) => Some(circuit.plungers[plunger.index()].part),
+        Inspected::Wire(_) => None,
+    };
+    let unit = match (at, part) {
+        (Inspected::Wire(wire), _) => Unit::Wire(wire),
+        (Inspected::Linkage(plunger), _) => Unit::Linkage(plunger),
+        (_, Some(part)) => Unit::Part(part),
+        _ => Unit::Nothing,
+    };
+    let unit = UnitView::of(circuit, unit);
+    let name = match unit.detail {
+        Some(detail) => format!("{} ({detail})", unit.name),
+        None => unit.name,
+    };
+    let places = &circuit.document().places;
+    let place = part.and_then(|p| circuit.part(p).place.as_ref());
+    (name, place.and_then(|id| places.iter().find(|p| p.id == *id)).map(|p| p.name.clone()))
 }

@@ -5,8 +5,10 @@ use super::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
-use kelvok_core::circuit::{Engine, Instrument};
-use kelvok_core::diagnosis::{Entry, Heard, ObservationEntry, SetUpEntry, parse_reading};
+use kelvok_core::circuit::{Engine, Instrument, LampState};
+use kelvok_core::diagnosis::{
+    EngineDoes, Entry, Heard, LookEntry, ObservationEntry, SetUpEntry, Source, Work, parse_reading,
+};
 use kelvok_store::{LogEntry, Void, Voided};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -66,6 +68,15 @@ pub struct Record {
     pub observed: Observed,
     #[serde(default = "once")]
     pub repeats: u32,
+    /// Whether it was tested, or told by whoever brought the machine.
+    #[serde(default)]
+    pub source: Source,
+    /// What was noticed comes and goes in this condition.
+    #[serde(default)]
+    pub at_times: bool,
+    /// How often that is, times an hour of running.
+    #[serde(default)]
+    pub times_an_hour: Option<f64>,
 }
 
 fn once() -> u32 {
@@ -75,9 +86,22 @@ fn once() -> u32 {
 #[derive(Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "kebab-case")]
 pub enum Observed {
-    Heard {
-        heard: Heard,
-    },
+    /// The starter, with the engine standing.
+    Heard { heard: Heard },
+    /// What the engine does while it is cranked, or while it runs.
+    Engine { does: EngineDoes },
+    /// Whether the clutch has snapped in, or the blades turn.
+    Blades { turn: bool },
+    /// A lamp or glow plug, by part id.
+    Lamp { lamp: String, burns: LampState },
+    /// Something was looked at and felt.
+    Looked { at: LookEntry, bad: bool },
+    /// A unit was replaced or repaired, by its id.
+    Repaired { unit: String },
+    /// Somebody had worked on a unit before the job began.
+    WorkedOn { unit: String, work: Work },
+    /// Words for people: another fault noticed on the way, who was in there before.
+    Note { text: String },
     Reading {
         instrument: Instrument,
         red: String,
@@ -117,6 +141,16 @@ pub(super) fn person(by: &str) -> Result<String, Problem> {
     }
 }
 
+/// A note, checked for saying something.
+fn checked_note(text: &str) -> Result<String, Problem> {
+    match text.trim() {
+        text if text.chars().count() > 2000 => {
+            Err(Problem::field("text", "At most 2000 characters, please."))
+        }
+        text => Ok(text.to_owned()),
+    }
+}
+
 /// Records a reading, or what was heard.
 #[utoipa::path(post, operation_id = "record_evidence", path = "/jobs/{id}/evidence", params(("id" = Uuid, Path)),
     request_body = Record, responses(
@@ -133,6 +167,13 @@ pub async fn record(
     let by = person(&record.by)?;
     let observation = match record.observed {
         Observed::Heard { heard } => ObservationEntry::Heard { heard },
+        Observed::Engine { does } => ObservationEntry::Engine { does },
+        Observed::Blades { turn } => ObservationEntry::Blades { turn },
+        Observed::Lamp { lamp, burns } => ObservationEntry::Lamp { lamp, burns },
+        Observed::Looked { at, bad } => ObservationEntry::Looked { at, bad },
+        Observed::Repaired { unit } => ObservationEntry::Repaired { unit },
+        Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
+        Observed::Note { text } => ObservationEntry::Note { text: checked_note(&text)? },
         Observed::Reading { instrument, red, black, typed } => ObservationEntry::Reading {
             reading: parse_reading(instrument, &typed)?,
             instrument,
@@ -147,6 +188,9 @@ pub async fn record(
         set_up: record.set_up,
         observation,
         repeats: record.repeats.clamp(1, 1000),
+        source: record.source,
+        at_times: record.at_times,
+        times_an_hour: record.times_an_hour.filter(|t| t.is_finite() && *t > 0.0),
     };
     let loaded = Loaded::get(&app, id).await?;
     entry.resolve(&loaded.compiled.circuit, 0)?;

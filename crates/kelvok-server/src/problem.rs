@@ -120,7 +120,9 @@ impl From<EntryError> for Problem {
         match error {
             EntryError::Condition(e) => e.into(),
             EntryError::Name(e) => e.into(),
+            EntryError::CannotOccur(_) => Self::field("condition", error.to_string()),
             EntryError::SamePoint(_) => Self::field("black", error.to_string()),
+            EntryError::EmptyNote => Self::field("text", "Say what was noticed."),
         }
     }
 }

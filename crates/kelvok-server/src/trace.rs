@@ -42,9 +42,9 @@ fn view(
     condition: &Condition,
     log: &[Evidence],
 ) -> Result<CircuitView, LayOutError> {
-    let Compiled { circuit, suspects, .. } = compiled;
-    let belief = Belief::judge(circuit, suspects, log);
-    let proofs = proofs(circuit, suspects, &belief, log);
+    let Compiled { circuit, suspects, book, .. } = compiled;
+    let belief = Belief::judge(circuit, suspects, book, log);
+    let proofs = proofs((circuit, suspects, book), &belief, log);
     let mut solver: Solver<'_> = Solver::new(circuit);
     let setting = Setting::new(circuit, condition);
     solver.solve(&[&setting], &[Judge::new(circuit, &[]).relays_in(condition)]);
@@ -61,10 +61,7 @@ fn view(
     }
     let stands = standing(circuit, &solver);
     let draw = Draw { circuit, solver: &solver, stands: &stands, marks };
-    let heard = log.iter().rev().find_map(|e| match e.observation {
-        Observation::Heard(heard) if e.condition == *condition => Some(heard),
-        _ => None,
-    });
+    let heard = log.iter().rev().filter(|e| e.condition == *condition).find_map(Evidence::heard);
     let should = Outcome::of(circuit, &solver, &setting);
     let named = circuit.document().circuits.iter().find(|c| c.id == name);
     if named.is_some_and(|c| Shape::of(c) == Shape::Ladder) {
@@ -89,11 +86,16 @@ fn points(
     (log, supply): (&[Evidence], f64),
     proofs: &[Proof],
 ) -> Vec<TrackPoint> {
-    let Compiled { circuit, suspects, .. } = compiled;
+    let Compiled { circuit, suspects, book, .. } = compiled;
     let along = points_along(circuit, track);
     let nodes: Vec<_> = along.iter().map(|(node, ..)| *node).collect();
-    let values =
-        expected(circuit, suspects, (log, supply), (condition, &[]), track, (&nodes, track.to));
+    let values = expected(
+        (circuit, suspects, book),
+        (log, supply),
+        (condition, &[]),
+        track,
+        (&nodes, track.to),
+    );
     along
         .into_iter()
         .zip(values)

@@ -3,12 +3,12 @@ use super::bodies::{Body, Path};
 use super::evidence::{VoidRequest, VoidedView, person};
 use super::jobs::Loaded;
 use super::problem::Problem;
-use super::views::{UnitView, unit_named};
+use super::views::UnitView;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::Belief;
+use kelvok_core::diagnosis::{Belief, Unit};
 use kelvok_store::{LogEntry, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -31,7 +31,7 @@ pub struct VerdictView {
 
 impl VerdictView {
     pub(super) fn of(circuit: &Circuit, entry: LogEntry<Verdict>) -> Self {
-        let named = |id: &String| unit_named(circuit, id).map(|u| UnitView::of(circuit, u));
+        let named = |id: &String| Unit::named(circuit, id).ok().map(|u| UnitView::of(circuit, u));
         Self {
             id: entry.id,
             sequence: entry.sequence,
@@ -77,14 +77,13 @@ pub async fn record(
     }
     let mut units = Vec::new();
     for name in &keep.units {
-        let unit = unit_named(circuit, name);
-        let sentence = || format!("This machine has no unit \"{name}\".");
-        units.push(unit.ok_or_else(|| Problem::field("units", sentence()))?);
+        let sentence = |_| Problem::field("units", format!("This machine has no unit \"{name}\"."));
+        units.push(Unit::named(circuit, name).map_err(sentence)?);
     }
     let log = loaded.log()?;
     let compiled = loaded.compiled.clone();
     let verdict = super::diagnosis::off_the_reactor(move || {
-        let belief = Belief::judge(&compiled.circuit, &compiled.suspects, &log);
+        let belief = Belief::judge(&compiled.circuit, &compiled.suspects, &compiled.book, &log);
         let held = belief.units(&compiled.suspects);
         Verdict {
             probability: held

@@ -32,11 +32,12 @@ pub struct UnitView {
 impl UnitView {
     pub fn of(circuit: &Circuit, unit: Unit) -> Self {
         let document = circuit.document();
+        let id = unit.id(circuit);
         match unit {
             Unit::Part(index) => {
                 let part = circuit.part(index);
                 Self {
-                    id: part.id.clone(),
+                    id,
                     kind: UnitKind::Part,
                     name: part.name.clone(),
                     detail: None,
@@ -53,7 +54,7 @@ impl UnitView {
                     named.map_or(part, |p| p.name.as_str()).to_owned()
                 };
                 Self {
-                    id: wire.id.clone(),
+                    id,
                     kind: UnitKind::Wire,
                     name: format!("{color} wire {}", wire.id).trim().to_owned(),
                     detail: Some(format!("{} to {}", end(&wire.from), end(&wire.to))),
@@ -64,7 +65,7 @@ impl UnitView {
             Unit::Linkage(plunger) => {
                 let part = circuit.part(circuit.plungers[plunger.index()].part);
                 Self {
-                    id: format!("{}:linkage", part.id),
+                    id,
                     kind: UnitKind::Linkage,
                     name: part.name.clone(),
                     detail: part.plunger.as_ref().map(|p| p.linkage.clone()),
@@ -73,7 +74,7 @@ impl UnitView {
                 }
             }
             Unit::Nothing => Self {
-                id: "nothing".to_owned(),
+                id,
                 kind: UnitKind::Nothing,
                 name: "Nothing".to_owned(),
                 detail: None,
@@ -82,20 +83,6 @@ impl UnitView {
             },
         }
     }
-}
-
-/// The unit of this id.
-pub fn unit_named(circuit: &Circuit, id: &str) -> Option<Unit> {
-    if let Some(part) = id.strip_suffix(":linkage") {
-        let part = circuit.part_named(part)?;
-        let plunger = circuit.plungers.iter().position(|p| p.part == part)?;
-        return Some(Unit::Linkage(kelvok_core::circuit::PlungerId(plunger as u16)));
-    }
-    if id == "nothing" {
-        return Some(Unit::Nothing);
-    }
-    let wire = circuit.document().wires.iter().position(|w| w.id == id);
-    circuit.part_named(id).map(Unit::Part).or(wire.map(Unit::Wire))
 }
 
 /// What an element is called beside its unit: "start pole", "pin B", "coil".
@@ -176,11 +163,15 @@ pub struct SetUpView {
 
 impl SetUpView {
     pub fn of(circuit: &Circuit, set_up: SetUp) -> Self {
-        let part = match set_up {
-            SetUp::Unplugged(part) => part,
-            SetUp::PressedByHand(plunger) => circuit.plungers[plunger.index()].part,
+        let name = match set_up {
+            SetUp::Unplugged(part) => circuit.part(part).name.clone(),
+            SetUp::PressedByHand(plunger) | SetUp::FreedByHand(plunger) => {
+                circuit.part(circuit.plungers[plunger.index()].part).name.clone()
+            }
+            SetUp::Shaken(place) => circuit.document().places[place].name.clone(),
+            SetUp::BatteryOff => "battery".to_owned(),
         };
-        Self { entry: SetUpEntry::of(circuit, set_up), name: circuit.part(part).name.clone() }
+        Self { entry: SetUpEntry::of(circuit, set_up), name }
     }
 }
 

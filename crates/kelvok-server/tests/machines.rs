@@ -271,16 +271,27 @@ async fn what_a_machine_does_not_have_is_named() {
 }
 
 #[tokio::test]
-async fn a_job_on_a_machine_without_a_start_circuit_concludes_nothing() {
+async fn a_job_on_a_machine_without_a_starter_is_diagnosed_by_its_engine() {
     let server = Server::start().await;
     let walk = server.json("/api/v1/machines/hexley-walk-50").await;
     let id = Uuid::now_v7();
     let body = json!({"id": id, "revision_id": walk["revision_id"], "complaint": "Runs on."});
     assert_eq!(server.post("/api/v1/jobs", &body).await.0, StatusCode::OK);
     let diagnosis = server.json(&format!("/api/v1/jobs/{id}/diagnosis")).await;
-    assert_eq!(diagnosis["in_scope"], false);
-    assert_eq!((&diagnosis["suspects"], &diagnosis["tests"]), (&json!([]), &json!([])));
+    assert_eq!(diagnosis["has_starter"], false);
+    assert!(!diagnosis["suspects"].as_array().unwrap().is_empty());
+    assert!(!diagnosis["tests"].as_array().unwrap().is_empty());
     assert_eq!((&diagnosis["conclusion"], &diagnosis["listen"]), (&Value::Null, &json!(false)));
+    // The engine goes on when the bail is let go: what should ground its lead does not.
+    let runs_on = json!({
+        "id": Uuid::now_v7(), "by": "Ada", "condition": {"switch": "on", "bail": "released"},
+        "engine": "running", "observed": {"kind": "engine", "does": "runs"}, "source": "told",
+    });
+    let told = server.post(&format!("/api/v1/jobs/{id}/evidence"), &runs_on).await;
+    assert_eq!(told.0, StatusCode::OK, "{}", told.1);
+    let after = server.json(&format!("/api/v1/jobs/{id}/diagnosis")).await;
+    assert_ne!(after["suspects"][0], diagnosis["suspects"][0]);
+    assert_eq!(after["condition"]["bail"], "released");
     let ladder = server.json(&format!("/api/v1/jobs/{id}/trace/fire")).await;
     assert_eq!(ladder["fires_grounded"], true);
 }

@@ -1,7 +1,7 @@
 //! Against a real MariaDB: retries, order, voiding, versions, kill -9.
 
 use kelvok_core::circuit::{Engine, Instrument, Reading};
-use kelvok_core::diagnosis::{Entry, ObservationEntry};
+use kelvok_core::diagnosis::{Entry, ObservationEntry, Source};
 use kelvok_database::{Database, Durability};
 use kelvok_store::{
     Job, JobStatus, Migrator, NamedCondition, NewJob, Store, StoreError, Verdict, Void,
@@ -63,6 +63,9 @@ fn reading(volts: f64) -> Entry {
             typed: volts.to_string(),
         },
         repeats: 1,
+        source: Source::Tested,
+        at_times: false,
+        times_an_hour: None,
     }
 }
 

@@ -6,7 +6,7 @@
 use super::serve::{Listen, block_on, serve_until_stopped};
 use anyhow::Context;
 use kelvok_core::circuit::{Engine, Instrument};
-use kelvok_core::diagnosis::{Entry, Heard, ObservationEntry, SetUpEntry, parse_reading};
+use kelvok_core::diagnosis::{Entry, Heard, ObservationEntry, SetUpEntry, Source, parse_reading};
 use kelvok_core::machine::LIBRARY;
 use kelvok_database::{Database, Durability};
 use kelvok_store::{JobStatus, NewJob, Store, Verdict};
@@ -178,6 +178,9 @@ fn entry(seen: &Seen) -> anyhow::Result<Entry> {
         set_up: Vec::new(),
         observation: ObservationEntry::Heard { heard: Heard::Silent },
         repeats: 1,
+        source: Source::Tested,
+        at_times: false,
+        times_an_hour: None,
     };
     match seen {
         Seen::Heard(heard) => entry.observation = ObservationEntry::Heard { heard: *heard },

@@ -7,6 +7,7 @@ mod faults;
 mod netlist;
 mod serve;
 mod solve;
+mod trial;
 
 use clap::{Parser, Subcommand};
 use std::process::ExitCode;
@@ -31,6 +32,8 @@ enum Command {
     Faults(faults::Arguments),
     /// Print a machine in a condition as a SPICE netlist.
     Netlist(netlist::Arguments),
+    /// Seed faults into library machines and let each school find them; print how well it went.
+    Trial(trial::Arguments),
     /// Serve the application on a database of your own.
     Serve(serve::Arguments),
     /// Start a database on loopback, load the demo workshop and serve it.
@@ -48,6 +51,7 @@ fn main() -> ExitCode {
         Command::Decide(arguments) => decide::run(&arguments),
         Command::Faults(arguments) => faults::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),
+        Command::Trial(arguments) => trial::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),
         Command::Demo(arguments) => demo::run(&arguments),
         Command::Schema => {

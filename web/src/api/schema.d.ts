@@ -505,11 +505,17 @@ export interface components {
     schemas: {
         AnswerView: {
             leaves: components["schemas"]["LeftView"][];
-            ohms?: components["schemas"]["RangeView"] | null;
+            /** @description How many units of some weight it would leave. */
+            left: number;
             /** Format: double */
             probability: number;
-            volts?: components["schemas"]["RangeView"] | null;
+            range: components["schemas"]["RangeView"];
         };
+        /**
+         * @description What to attend to.
+         * @enum {string}
+         */
+        Attend: "starter" | "engine" | "blades" | "lamp";
         /** @description What the machine does in one position of its controls. */
         Behavior: {
             /** @description With the engine running the blades turn, slipping or not. */
@@ -524,10 +530,10 @@ export interface components {
             starts: boolean;
         };
         /**
-         * @description What to mind at this test.
+         * @description What to mind at a test.
          * @enum {string}
          */
-        Caution: "may-crank" | "power-off" | "battery-off" | "live-harness";
+        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off";
         /** @description What stands in a document, and what is worth a second look. */
         CheckedDocument: {
             duties: number;
@@ -640,18 +646,15 @@ export interface components {
             table: components["schemas"]["TableRow"][];
         };
         DiagnosisView: {
-            /** @description Contacts, fuses and coils of the start circuit by what is proved of them. */
+            /** @description Contacts, fuses and coils by what is proved of them. */
             cleared: components["schemas"]["ClearedView"][];
             conclusion?: components["schemas"]["ConclusionView"] | null;
             /** @description The condition that is complained of; the plan is for that. */
             condition: {
                 [key: string]: string;
             };
-            /**
-             * @description Whether there is a start circuit, which is what is diagnosed. Without one nothing is
-             *     suspected and nothing concluded.
-             */
-            in_scope: boolean;
+            /** @description Whether the engine is cranked by a starter; without one there is nothing to listen for. */
+            has_starter: boolean;
             judgements: components["schemas"]["JudgementView"][];
             /** @description Nothing was heard yet in this condition: turn the key and listen. */
             listen: boolean;
@@ -664,6 +667,25 @@ export interface components {
             suspects: components["schemas"]["SuspectView"][];
             /** @description The best first. */
             tests: components["schemas"]["TestView"][];
+        };
+        /** @description What is done in a test. */
+        DoingView: {
+            black: components["schemas"]["PointView"];
+            instrument: components["schemas"]["Instrument"];
+            /** @enum {string} */
+            kind: "measure";
+            red: components["schemas"]["PointView"];
+        } | {
+            attend: components["schemas"]["Attend"];
+            /** @enum {string} */
+            kind: "try";
+            lamp?: components["schemas"]["NameView"] | null;
+        } | {
+            at: components["schemas"]["LookEntry"];
+            /** @enum {string} */
+            kind: "look";
+            name: string;
+            place?: string | null;
         };
         DutyView: {
             /** @description In how many of them it is not done. */
@@ -724,8 +746,15 @@ export interface components {
          * @enum {string}
          */
         Engine: "stopped" | "cranking" | "running" | "running-hot";
+        /**
+         * @description What the engine does: fires up while it is cranked, goes on while it runs.
+         * @enum {string}
+         */
+        EngineDoes: "stops" | "runs-rough" | "runs";
         /** @description One entry of the evidence log. */
         Entry: {
+            /** @description What was noticed comes and goes in this condition. */
+            at_times?: boolean;
             /** @description Control id -> position id; a control not named stands at rest. */
             condition: {
                 [key: string]: string;
@@ -735,6 +764,13 @@ export interface components {
             /** Format: int32 */
             repeats?: number;
             set_up?: components["schemas"]["SetUpEntry"][];
+            /** @description Whether it was tested, or told by whoever brought the machine. */
+            source?: components["schemas"]["Source"];
+            /**
+             * Format: double
+             * @description How often that is, times an hour of running, where it was said.
+             */
+            times_an_hour?: number | null;
         };
         /** @description One entry of a job's evidence log. */
         EvidenceView: {
@@ -935,6 +971,28 @@ export interface components {
             /** @description The machine as it stands here. */
             found: components["schemas"]["Decides"];
         };
+        /** @description What was looked at. */
+        LookEntry: {
+            connector: string;
+            /** @enum {string} */
+            kind: "plug";
+        } | {
+            fuse: string;
+            /** @enum {string} */
+            kind: "fuse";
+        } | {
+            /** @enum {string} */
+            kind: "linkage";
+            switch: string;
+        } | {
+            /** @enum {string} */
+            kind: "lug";
+            lug: string;
+        } | {
+            /** @enum {string} */
+            kind: "wire";
+            wire: string;
+        };
         /** @description One machine, as far as it does not depend on a condition. */
         MachineDetail: components["schemas"]["MachineView"] & {
             circuits: components["schemas"]["CircuitName"][];
@@ -964,6 +1022,10 @@ export interface components {
             wires: number;
             years?: string | null;
         };
+        NameView: {
+            id: string;
+            name: string;
+        };
         /**
          * @description Where an ammeter's needle stands.
          * @enum {string}
@@ -974,6 +1036,37 @@ export interface components {
             /** @enum {string} */
             kind: "heard";
         } | {
+            does: components["schemas"]["EngineDoes"];
+            /** @enum {string} */
+            kind: "engine";
+        } | {
+            /** @enum {string} */
+            kind: "blades";
+            turn: boolean;
+        } | {
+            burns: components["schemas"]["LampState"];
+            /** @enum {string} */
+            kind: "lamp";
+            lamp: string;
+        } | {
+            at: components["schemas"]["LookEntry"];
+            bad: boolean;
+            /** @enum {string} */
+            kind: "looked";
+        } | {
+            /** @enum {string} */
+            kind: "repaired";
+            unit: string;
+        } | {
+            /** @enum {string} */
+            kind: "worked-on";
+            unit: string;
+            work: components["schemas"]["Work"];
+        } | {
+            /** @enum {string} */
+            kind: "note";
+            text: string;
+        } | {
             black: string;
             instrument: components["schemas"]["Instrument"];
             /** @enum {string} */
@@ -981,13 +1074,44 @@ export interface components {
             reading: components["schemas"]["Reading"];
             /** @description Terminals, as `part.terminal`. */
             red: string;
-            /** @description What was typed or tapped. */
-            typed: string;
+            /** @description What was typed or tapped, if it was. */
+            typed?: string;
         };
         Observed: {
             heard: components["schemas"]["Heard"];
             /** @enum {string} */
             kind: "heard";
+        } | {
+            does: components["schemas"]["EngineDoes"];
+            /** @enum {string} */
+            kind: "engine";
+        } | {
+            /** @enum {string} */
+            kind: "blades";
+            turn: boolean;
+        } | {
+            burns: components["schemas"]["LampState"];
+            /** @enum {string} */
+            kind: "lamp";
+            lamp: string;
+        } | {
+            at: components["schemas"]["LookEntry"];
+            bad: boolean;
+            /** @enum {string} */
+            kind: "looked";
+        } | {
+            /** @enum {string} */
+            kind: "repaired";
+            unit: string;
+        } | {
+            /** @enum {string} */
+            kind: "worked-on";
+            unit: string;
+            work: components["schemas"]["Work"];
+        } | {
+            /** @enum {string} */
+            kind: "note";
+            text: string;
         } | {
             black: string;
             instrument: components["schemas"]["Instrument"];
@@ -1107,11 +1231,48 @@ export interface components {
             /** @description What kind of problem it is. */
             title: string;
         };
+        /** @description What an answer is, or from where to where. */
         RangeView: {
             /** Format: double */
             high: number;
+            /** @enum {string} */
+            kind: "volts";
             /** Format: double */
             low: number;
+        } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "ohms";
+            /** Format: double */
+            low: number;
+        } | {
+            /** @enum {string} */
+            kind: "over-range";
+        } | {
+            /** @enum {string} */
+            kind: "buzz";
+            on: boolean;
+        } | {
+            heard: components["schemas"]["Heard"];
+            /** @enum {string} */
+            kind: "heard";
+        } | {
+            does: components["schemas"]["EngineDoes"];
+            /** @enum {string} */
+            kind: "engine";
+        } | {
+            /** @enum {string} */
+            kind: "blades";
+            turn: boolean;
+        } | {
+            burns: components["schemas"]["LampState"];
+            /** @enum {string} */
+            kind: "lamp";
+        } | {
+            bad: boolean;
+            /** @enum {string} */
+            kind: "looks";
         };
         Reading: {
             /** @enum {string} */
@@ -1164,6 +1325,8 @@ export interface components {
         };
         /** @description Something observed, to be recorded. */
         Record: {
+            /** @description What was noticed comes and goes in this condition. */
+            at_times?: boolean;
             by: string;
             /** @description Control id -> position id; a control not named stands at rest. */
             condition: {
@@ -1179,6 +1342,13 @@ export interface components {
             /** Format: int32 */
             repeats?: number;
             set_up?: components["schemas"]["SetUpEntry"][];
+            /** @description Whether it was tested, or told by whoever brought the machine. */
+            source?: components["schemas"]["Source"];
+            /**
+             * Format: double
+             * @description How often that is, times an hour of running.
+             */
+            times_an_hour?: number | null;
         };
         Reference: {
             faults: components["schemas"]["FaultNote"][];
@@ -1236,6 +1406,17 @@ export interface components {
             /** @enum {string} */
             kind: "pressed-by-hand";
             switch: string;
+        } | {
+            /** @enum {string} */
+            kind: "freed-by-hand";
+            switch: string;
+        } | {
+            /** @enum {string} */
+            kind: "shaken";
+            place: string;
+        } | {
+            /** @enum {string} */
+            kind: "battery-off";
         };
         /** @description A set-up, with what to call the thing. */
         SetUpView: {
@@ -1280,6 +1461,11 @@ export interface components {
             wires: components["schemas"]["WireView"][];
         };
         /**
+         * @description How an entry came to be known.
+         * @enum {string}
+         */
+        Source: "tested" | "told";
+        /**
          * @description Whether a module or an ignition coil gives a spark.
          * @enum {string}
          */
@@ -1314,15 +1500,14 @@ export interface components {
             answers: components["schemas"]["AnswerView"][];
             /** Format: double */
             bits: number;
-            black: components["schemas"]["PointView"];
             cautions: components["schemas"]["Caution"][];
             condition: {
                 [key: string]: string;
             };
-            instrument: components["schemas"]["Instrument"];
+            doing: components["schemas"]["DoingView"];
+            engine: components["schemas"]["Engine"];
             /** Format: double */
             minutes: number;
-            red: components["schemas"]["PointView"];
             set_up: components["schemas"]["SetUpView"][];
         };
         TraceView: {
@@ -1448,6 +1633,11 @@ export interface components {
              */
             volts?: number | null;
         };
+        /**
+         * @description What was done to a unit before the job began.
+         * @enum {string}
+         */
+        Work: "replaced" | "jumped" | "cut" | "refused";
     };
     responses: never;
     parameters: never;

@@ -1,5 +1,6 @@
 import type { EvidenceView, JobView } from '../api/client'
 import { ohms, volts } from './numbers'
+import { noticed } from './noticed'
 import { heardWords } from './tests'
 import { capital } from './units'
 
@@ -18,10 +19,35 @@ function shown(reading: Reading): string {
   }
 }
 
+type Seen = Exclude<EvidenceView['entry']['observation'], { kind: 'reading' }>
+
+/** The same with the parts' names in place of their ids. */
+function named(job: JobView, seen: Seen): Seen {
+  const name = (id: string) => job.part_names[id] ?? id
+  switch (seen.kind) {
+    case 'lamp':
+      return { ...seen, lamp: name(seen.lamp) }
+    case 'looked':
+      return {
+        ...seen,
+        at: Object.fromEntries(
+          Object.entries(seen.at).map(([key, id]) => [key, key === 'kind' ? id : name(id)]),
+        ) as typeof seen.at,
+      }
+    case 'repaired': {
+      const [part = '', linkage] = seen.unit.split(':')
+      return { ...seen, unit: linkage ? `linkage of the ${name(part)}` : name(part) }
+    }
+    default:
+      return seen
+  }
+}
+
 /** What an entry of the log saw: "Brake switch, out: 0.02 V". */
 export function observed(job: JobView, e: EvidenceView): string {
   const seen = e.entry.observation
   if (seen.kind === 'heard') return `${capital(heardWords(seen.heard))}.`
+  if (seen.kind !== 'reading') return `${capital(noticed(named(job, seen)))}.`
   const point = (terminal: string) =>
     job.test_points.find((p) => p.terminal === terminal)?.name ?? terminal
   const { reading } = seen

@@ -75,11 +75,21 @@ export function conditionWords(
 
 /** What to do to the machine first: "Key off. Unplug the pedal switch plug, press the plunger by hand." */
 export function setUpWords(setUp: SetUpView[]): string {
-  const steps = setUp.map((s) =>
-    s.entry.kind === 'unplugged'
-      ? `unplug the ${s.name.charAt(0).toLowerCase() + s.name.slice(1)}`
-      : 'press its plunger by hand',
-  )
+  const name = (s: SetUpView) => s.name.charAt(0).toLowerCase() + s.name.slice(1)
+  const steps = setUp.map((s) => {
+    switch (s.entry.kind) {
+      case 'unplugged':
+        return `unplug the ${name(s)}`
+      case 'pressed-by-hand':
+        return 'press its plunger by hand'
+      case 'freed-by-hand':
+        return 'take its linkage off the plunger'
+      case 'shaken':
+        return `shake and pull the harness ${name(s)} while you look`
+      case 'battery-off':
+        return 'battery negative clamp off'
+    }
+  })
   return steps.length === 0 ? '' : `${capital(list(steps, 'and'))}.`
 }
 
@@ -94,17 +104,25 @@ export function moves(controls: Control[], now: Condition, wanted: Condition): s
 }
 
 export function rangeWords(answer: AnswerView): string {
-  if (answer.volts) {
-    const { low, high } = answer.volts
-    return high - low < 0.3
-      ? `About ${volts((low + high) / 2)} V`
-      : `${volts(low)} to ${volts(high)} V`
+  const { range } = answer
+  switch (range.kind) {
+    case 'volts': {
+      const { low, high } = range
+      return high - low < 0.3
+        ? `About ${volts((low + high) / 2)} V`
+        : `${volts(low)} to ${volts(high)} V`
+    }
+    case 'ohms': {
+      const { low, high } = range
+      return high < 0.35 ? 'Under 0.5 ohm' : `${ohms(low)} to ${ohms(high)} ohm`
+    }
+    case 'buzz':
+      return range.on ? 'Buzzes' : 'Silent'
+    case 'over-range':
+      return 'OL'
+    default:
+      return ''
   }
-  if (answer.ohms) {
-    const { low, high } = answer.ohms
-    return high < 0.35 ? 'Under 0.5 ohm' : `${ohms(low)} to ${ohms(high)} ohm`
-  }
-  return 'OL'
 }
 
 /** What an answer leaves: the units that then hold most. */
@@ -122,7 +140,21 @@ export const CAUTIONS: { [caution in Caution]: string } = {
   'power-off': 'Blades off, wheels chocked, key out of the switch. Ohms never on a live circuit.',
   'battery-off':
     'Battery negative clamp off first. The key is turned with its plug off: nothing can crank.',
+  'might-move':
+    'It should not crank here, and could move off if it does. Spark leads off and grounded, wheels chocked, area clear.',
+  'engine-runs': 'The engine runs: keep clear of belts, fan and exhaust, and stay out of doors.',
+  'blades-turn': 'The blades may turn: nobody near the deck, chute down.',
+  'kill-lead-off':
+    'The kill wire is off its module: the key cannot stop the engine. It must not be cranked.',
   'live-harness': 'The plug stays live on the harness side: keep the loose end off metal.',
+}
+
+/** What must go before a test that needs the engine turning. */
+export const ENGINE_FIRST: { [engine in Engine]: string } = {
+  stopped: '',
+  cranking: 'Let it crank for up to five seconds.',
+  running: 'With the engine running:',
+  'running-hot': 'With the engine running and hot:',
 }
 
 /** One line on why this test. */

@@ -7,6 +7,7 @@ use super::{
 };
 use crate::machine::{self, Expression, Machine, MachineDocument, PartKind};
 use std::collections::HashMap;
+use std::sync::Arc;
 
 impl Circuit {
     /// Compiles a validated machine.
@@ -92,7 +93,7 @@ impl<'a> Compiler<'a> {
             controls: self.document.controls.clone(),
             as_found: Vec::new(),
             around,
-            program: Program::build(0, &[], &[]),
+            program: Arc::new(Program::build(0, &[], &[])),
             elements: self.elements,
             contacts: self.contacts,
             coils: self.coils,
@@ -108,7 +109,7 @@ impl<'a> Compiler<'a> {
         // One that does not read is reported by `check`.
         circuit.as_found =
             found.iter().filter_map(|f| parse_change(&circuit, &f.change).ok()).collect();
-        circuit.program = circuit.program_with(&[]);
+        circuit.program = Arc::new(circuit.program_with(&[]));
         circuit
     }
 

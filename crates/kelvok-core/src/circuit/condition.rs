@@ -80,6 +80,22 @@ impl Condition {
     }
 }
 
+/// Every condition that one move of a control makes of this one and that can occur, controls in
+/// the machine's order.
+pub fn one_move_away(circuit: &Circuit, from: &Condition) -> Vec<Condition> {
+    let mut all = Vec::new();
+    for (control, c) in circuit.controls.iter().enumerate() {
+        for position in 0..c.positions.len() as u8 {
+            let mut moved = from.clone();
+            moved.positions[control] = position;
+            if moved != *from && circuit.can_occur(&moved) {
+                all.push(moved);
+            }
+        }
+    }
+    all
+}
+
 /// Every combination of control positions that can occur, engine stopped, in odometer order.
 pub fn every_condition(circuit: &Circuit) -> Vec<Condition> {
     let sizes: Vec<u8> = circuit.controls.iter().map(|c| c.positions.len() as u8).collect();

@@ -180,6 +180,27 @@ impl FaultMode {
 pub struct Fault {
     pub mode: FaultMode,
     change: Change,
+    at: At,
+}
+
+/// What a fault was listed for.
+#[derive(Clone, Copy, Debug, PartialEq)]
+enum At {
+    Element(ElementId),
+    /// Two wires of a bundle.
+    Wires(ElementId, ElementId),
+    Part(usize),
+    Plunger(PlungerId),
+}
+
+/// Where a fault sits.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct FaultSeat {
+    /// The part, by index into the document's; of two wires there is none.
+    pub part: Option<usize>,
+    /// Wires, by index into the document's.
+    pub wires: Vec<usize>,
+    pub elements: Vec<ElementId>,
 }
 
 /// Ohms that stand for the bins of a log-uniform 0.3 to 300 ohm.
@@ -246,11 +267,24 @@ impl Fault {
         }
     }
 
-    /// The connector that is apart.
-    pub fn connector(&self) -> Option<usize> {
-        match self.change {
-            Change::Apart(part) => Some(part),
-            _ => None,
+    /// Where it sits.
+    pub fn seat(&self, circuit: &Circuit) -> FaultSeat {
+        let of = |elements: Vec<ElementId>| FaultSeat {
+            part: elements.iter().find_map(|e| circuit.element(*e).part),
+            wires: elements.iter().filter_map(|e| circuit.element(*e).wire).collect(),
+            elements,
+        };
+        match self.at {
+            At::Element(element) => of(vec![element]),
+            At::Wires(one, other) => of(vec![one, other]),
+            At::Part(part) => {
+                let own = circuit.elements().filter(|(_, e)| e.part == Some(part));
+                FaultSeat { part: Some(part), ..of(own.map(|(id, _)| id).collect()) }
+            }
+            At::Plunger(plunger) => {
+                let part = circuit.plungers[plunger.index()].part;
+                FaultSeat { part: Some(part), ..of(circuit.contacts_of(plunger).collect()) }
+            }
         }
     }
 
@@ -266,7 +300,7 @@ impl Fault {
 /// Every single fault of the machine that the engine models, in document order.
 pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
     let mut faults = Vec::new();
-    let mut add = |mode, change| faults.push(Fault { mode, change });
+    let mut add = |mode, change, at| faults.push(Fault { mode, change, at });
     for (id, element) in circuit.elements() {
         of_element(circuit, id, element, &mut add);
     }
@@ -280,9 +314,10 @@ pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
     neighbors(circuit, &mut add);
     for i in 0..circuit.plungers.len() {
         let plunger = PlungerId(i as u16);
-        add(FaultMode::LinkageShort, Change::Pressed(plunger, false));
-        add(FaultMode::LinkageHolds, Change::Pressed(plunger, true));
-        add(FaultMode::WrongSwitch, Change::Inverted(plunger));
+        let at = At::Plunger(plunger);
+        add(FaultMode::LinkageShort, Change::Pressed(plunger, false), at);
+        add(FaultMode::LinkageHolds, Change::Pressed(plunger, true), at);
+        add(FaultMode::WrongSwitch, Change::Inverted(plunger), at);
     }
     faults
 }
@@ -291,9 +326,10 @@ fn of_element(
     circuit: &Circuit,
     id: ElementId,
     element: &super::Element,
-    add: &mut impl FnMut(FaultMode, Change),
+    add: &mut impl FnMut(FaultMode, Change, At),
 ) {
     use FaultMode::*;
+    let mut add = |mode, change| add(mode, change, At::Element(id));
     let open = Change::Open(id);
     let high = Change::Ohms(id, HIGH_OHMS[0]);
     let part = element.part.map(|p| circuit.part(p).kind);
@@ -373,7 +409,8 @@ fn of_element(
     }
 }
 
-fn of_connector(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, Change)) {
+fn of_connector(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, Change, At)) {
+    let mut add = |mode, change| add(mode, change, At::Part(part));
     add(FaultMode::ConnectorApart, Change::Apart(part));
     let joints: Vec<_> = circuit.joints(part).collect();
     for pair in joints.windows(2) {
@@ -388,7 +425,7 @@ fn of_connector(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, 
 
 /// Terminals of a key or hand switch that could touch in a position in which no contact of it
 /// joins them.
-fn cross_feeds(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, Change)) {
+fn cross_feeds(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, Change, At)) {
     let switch = circuit.part(part);
     let node = |t: &String| circuit.terminal(&format!("{}.{t}", switch.id));
     let own: Vec<_> =
@@ -408,7 +445,7 @@ fn cross_feeds(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, C
                 if !joined(circuit, &own, control, position, (a, b)) {
                     let (ends, when) = ((a, b), Some((control, 1 << position)));
                     let ohms = SHORT_OHMS;
-                    add(FaultMode::CrossFeed, Change::Join { ends, ohms, when });
+                    add(FaultMode::CrossFeed, Change::Join { ends, ohms, when }, At::Part(part));
                 }
             }
         }
@@ -463,21 +500,21 @@ fn joined(
 }
 
 /// Wires that lie next to each other in a bundle: as the document lists them.
-fn neighbors(circuit: &Circuit, add: &mut impl FnMut(FaultMode, Change)) {
+fn neighbors(circuit: &Circuit, add: &mut impl FnMut(FaultMode, Change, At)) {
     let wires: Vec<_> = circuit
         .elements()
-        .filter_map(|(_, e)| {
+        .filter_map(|(id, e)| {
             let bundle = circuit.document().wires[e.wire?].bundle.as_ref()?;
-            Some((bundle, e.a))
+            Some((bundle, e.a, id))
         })
         .collect();
-    for (i, (bundle, a)) in wires.iter().enumerate() {
-        let next = wires[i + 1..].iter().find(|(other, _)| other == bundle);
-        if let Some((_, b)) = next
+    for (i, (bundle, a, one)) in wires.iter().enumerate() {
+        let next = wires[i + 1..].iter().find(|(other, ..)| other == bundle);
+        if let Some((_, b, other)) = next
             && a != b
         {
-            let ends = (*a, *b);
-            add(FaultMode::ShortToNeighbor, Change::Join { ends, ohms: SHORT_OHMS, when: None });
+            let join = Change::Join { ends: (*a, *b), ohms: SHORT_OHMS, when: None };
+            add(FaultMode::ShortToNeighbor, join, At::Wires(*one, *other));
         }
     }
 }

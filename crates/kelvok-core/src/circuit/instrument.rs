@@ -8,10 +8,13 @@ use crate::machine::{
     BUZZER_OHMS, DIODE_RANGE_AMPS, DIODE_RANGE_VOLTS, LED_LAMP_OHMS, LED_LAMP_VOLTS,
     LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS, VOLTMETER_OHMS,
 };
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// What is put to the circuit, with red and black probes; the clamp goes round an element.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Instrument {
@@ -72,7 +75,7 @@ impl Instrument {
     }
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case", tag = "kind", content = "value")]
 pub enum Reading {
@@ -88,7 +91,7 @@ pub enum Reading {
     Drop(Option<f64>),
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum LampState {
@@ -150,7 +153,7 @@ pub fn read(
         Instrument::Ohmmeter | Instrument::Buzzer => {
             let mut solver: Solver<'_> = Solver::for_changes(circuit, changes);
             solver.solve(&[&bench.setting], &[relays]);
-            let ohms = ohms(&solver, circuit, 0, red, black)?;
+            let ohms = Leads::new(&solver, circuit, 0).ohms(red, black)?;
             let ohms = ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS);
             Ok(match instrument {
                 Instrument::Buzzer => Reading::Buzz(ohms.is_some_and(|o| o < BUZZER_OHMS)),
@@ -198,7 +201,7 @@ impl Bench<'_> {
         let (red, black) = (self.red, self.black);
         let mut solver: Solver<'_> = Solver::for_changes(self.circuit, self.changes);
         solver.solve(&[&self.setting], &[self.relays]);
-        live(&solver, self.circuit, 0, red, black)?;
+        Leads::new(&solver, self.circuit, 0).live(red, black)?;
         let mut setting = self.setting.clone();
         setting.silence(self.circuit);
         setting.drive(red, black, DIODE_RANGE_AMPS);
@@ -212,44 +215,52 @@ impl Bench<'_> {
     }
 }
 
-/// Ohms between two nodes of a solved lane; `None` where nothing joins them.
-///
-/// # Errors
-/// Refused where either probe, or the piece it stands on, is live.
-pub fn ohms(
-    solver: &Solver<'_>,
-    circuit: &Circuit,
+/// A solved lane with the probes of an ohmmeter about to be put to it, again and again.
+pub struct Leads<'a, 'c> {
+    solver: &'a Solver<'c>,
     lane: usize,
-    red: NodeId,
-    black: NodeId,
-) -> Result<Option<f64>, Refusal> {
-    live(solver, circuit, lane, red, black)?;
-    Ok(solver.resistance(lane, red, black))
+    /// For every node the connected piece it is in.
+    pub pieces: Vec<u16>,
+    /// The pieces that something drives, a battery of their own floating ones too.
+    powered: Vec<u16>,
 }
 
-/// Refuses probes that stand on, or on the piece of, something live.
-fn live(
-    solver: &Solver<'_>,
-    circuit: &Circuit,
-    lane: usize,
-    red: NodeId,
-    black: NodeId,
-) -> Result<(), Refusal> {
-    let pieces = solver.pieces(lane);
-    for probe in [red, black] {
-        let volts = solver.volts(lane, probe);
-        // On a floating piece a battery of its own would still drive the meter.
-        let powered = circuit.elements().any(|(id, e)| {
-            (e.kind.emf().is_some()
-                || matches!(e.kind, ElementKind::Diode { volts } if volts < 0.0))
-                && solver.conducts(lane, id)
-                && pieces[e.a.index()] == pieces[probe.index()]
-        });
-        if powered && volts.abs() > LIVE_VOLTS {
-            return Err(Refusal::Live { volts });
-        }
+impl<'a, 'c> Leads<'a, 'c> {
+    pub fn new(solver: &'a Solver<'c>, circuit: &Circuit, lane: usize) -> Self {
+        let pieces = solver.pieces(lane);
+        let drives = |kind: ElementKind| {
+            kind.emf().is_some() || matches!(kind, ElementKind::Diode { volts } if volts < 0.0)
+        };
+        let powered =
+            circuit.elements().filter(|(id, e)| drives(e.kind) && solver.conducts(lane, *id));
+        let powered = powered.map(|(_, e)| pieces[e.a.index()]).collect();
+        Self { solver, lane, pieces, powered }
     }
-    Ok(())
+
+    /// Ohms between two nodes; `None` where nothing joins them.
+    ///
+    /// # Errors
+    /// Refused where either probe, or the piece it stands on, is live.
+    pub fn ohms(&self, red: NodeId, black: NodeId) -> Result<Option<f64>, Refusal> {
+        self.live(red, black)?;
+        Ok(self.resistance(red, black))
+    }
+
+    /// What the circuit shows between two nodes with its sources off, in ohms.
+    pub fn resistance(&self, red: NodeId, black: NodeId) -> Option<f64> {
+        self.solver.resistance_within(&self.pieces, self.lane, red, black)
+    }
+
+    /// Refuses probes that stand on, or on the piece of, something live.
+    fn live(&self, red: NodeId, black: NodeId) -> Result<(), Refusal> {
+        for probe in [red, black] {
+            let volts = self.solver.volts(self.lane, probe);
+            if volts.abs() > LIVE_VOLTS && self.powered.contains(&self.pieces[probe.index()]) {
+                return Err(Refusal::Live { volts });
+            }
+        }
+        Ok(())
+    }
 }
 
 /// Current through an element, as a clamp round it shows; nothing is loaded by it.

@@ -25,10 +25,10 @@ mod stamps;
 
 pub use crate::machine::Engine;
 pub use change::{Ailment, Change};
-pub use condition::{Condition, ConditionError, every_condition};
+pub use condition::{Condition, ConditionError, every_condition, one_move_away};
 pub use dictionary::FaultDictionary;
-pub use fault::{Fault, FaultMode, single_faults};
-pub use instrument::{Instrument, LampState, MinMax, Reading, Refusal, Senses, clamp, ohms, read};
+pub use fault::{Fault, FaultMode, FaultSeat, single_faults};
+pub use instrument::{Instrument, LampState, Leads, MinMax, Reading, Refusal, Senses, clamp, read};
 pub use lane::{Lane, Lanes};
 pub use model::{
     Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger,

@@ -3,6 +3,7 @@
 use super::{Change, Condition, Program};
 use crate::machine::{Control, Engine, Expression, MachineDocument, Normally, Part, Term, Timing};
 use std::collections::{BTreeMap, HashMap};
+use std::sync::Arc;
 
 /// A node: one piece of metal. Node 0 is the reference body, the zero of all voltages.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -200,7 +201,7 @@ pub struct Circuit {
     pub(super) terminals: BTreeMap<String, NodeId>,
     pub(super) by_id: HashMap<String, ElementId>,
     pub(super) node_names: Vec<String>,
-    pub(super) program: Program,
+    pub(super) program: Arc<Program>,
     /// For every node the elements at it, the node at their other end, and whether that is `b`.
     pub(super) around: Vec<Vec<(ElementId, NodeId, bool)>>,
 }
@@ -223,6 +224,13 @@ impl Circuit {
     /// The elimination order for this circuit's own elements.
     pub fn program(&self) -> &Program {
         &self.program
+    }
+
+    /// The elimination order for settings with these changes; `None` where the circuit's own will
+    /// do, since they join nothing.
+    pub fn program_for(&self, changes: &[Change]) -> Option<Arc<Program>> {
+        let pairs: Vec<_> = changes.iter().flat_map(|c| c.joins(self)).collect();
+        (!pairs.is_empty()).then(|| Arc::new(self.program_with(&pairs)))
     }
 
     /// An elimination order with something between these pairs of nodes besides.

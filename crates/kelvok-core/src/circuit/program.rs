@@ -328,23 +328,37 @@ impl Program {
         b: NodeId,
         lane: usize,
     ) -> f64 {
+        // Only what is eliminated after the two nodes, and joined to them, ever carries any of it.
         let mut injection = vec![0.0; self.nodes];
-        injection[a.index()] += 1.0;
-        injection[b.index()] -= 1.0;
+        let mut touched = vec![false; self.nodes];
+        for (node, amps) in [(a, 1.0), (b, -1.0)] {
+            injection[node.index()] += amps;
+            touched[node.index()] = true;
+        }
         let range = |p: usize| self.starts[p] as usize..self.starts[p + 1] as usize;
         for (position, node) in self.order.iter().enumerate() {
+            if !touched[usize::from(*node)] {
+                continue;
+            }
             let current = injection[usize::from(*node)];
             for i in range(position) {
-                injection[usize::from(self.neighbors[i])] += work.share[i].get(lane) * current;
+                let share = work.share[i].get(lane);
+                if share != 0.0 {
+                    let next = usize::from(self.neighbors[i]);
+                    touched[next] = true;
+                    injection[next] += share * current;
+                }
             }
         }
         let mut volts = vec![0.0; self.nodes];
         for (position, node) in self.order.iter().enumerate().rev() {
             let node = usize::from(*node);
-            volts[node] = range(position)
-                .fold(injection[node] * work.inverse[position].get(lane), |sum, i| {
-                    sum + work.share[i].get(lane) * volts[usize::from(self.neighbors[i])]
-                });
+            if touched[node] {
+                volts[node] = range(position)
+                    .fold(injection[node] * work.inverse[position].get(lane), |sum, i| {
+                        sum + work.share[i].get(lane) * volts[usize::from(self.neighbors[i])]
+                    });
+            }
         }
         volts[a.index()] - volts[b.index()]
     }

@@ -14,6 +14,7 @@ use super::lane::Lane;
 use super::program::Workspace;
 use super::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Program, Setting};
 use crate::machine::FUSE_BLOWS_AT;
+use std::sync::Arc;
 
 /// Which coils have pulled in: bit `c` stands for coil `c`.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -89,7 +90,7 @@ fn inject<L: Lane>(work: &mut Workspace<L>, node: NodeId, lane: usize, amps: f64
 /// Solves settings of one circuit, again and again, without allocating.
 pub struct Solver<'c, L: Lane = f64> {
     circuit: &'c Circuit,
-    program: std::borrow::Cow<'c, Program>,
+    program: Arc<Program>,
     work: Workspace<L>,
     conductance: Vec<L>,
     /// Volts by source, in the order of `sources`.
@@ -118,7 +119,7 @@ pub struct Solver<'c, L: Lane = f64> {
 impl<'c, L: Lane> Solver<'c, L> {
     /// A solver for the circuit as it is.
     pub fn new(circuit: &'c Circuit) -> Self {
-        Self::build(circuit, std::borrow::Cow::Borrowed(circuit.program()), 0)
+        Self::build(circuit, circuit.program.clone(), 0)
     }
 
     /// A solver for settings with these changes: with room for what they join.
@@ -139,11 +140,16 @@ impl<'c, L: Lane> Solver<'c, L> {
 
     /// A solver for the circuit with something hung between these pairs of nodes.
     pub fn with_extra(circuit: &'c Circuit, pairs: &[(NodeId, NodeId)]) -> Self {
-        let program = circuit.program_with(pairs);
-        Self::build(circuit, std::borrow::Cow::Owned(program), pairs.len())
+        Self::build(circuit, Arc::new(circuit.program_with(pairs)), pairs.len())
     }
 
-    fn build(circuit: &'c Circuit, program: std::borrow::Cow<'c, Program>, extra: usize) -> Self {
+    /// A solver for changes that join this many pairs of nodes, on the order that
+    /// [`Circuit::program_for`] gave for them.
+    pub fn on(circuit: &'c Circuit, program: Arc<Program>, pairs: usize) -> Self {
+        Self::build(circuit, program, pairs)
+    }
+
+    fn build(circuit: &'c Circuit, program: Arc<Program>, extra: usize) -> Self {
         let of_kind = |wanted: fn(ElementKind) -> bool| {
             let found = circuit.elements().filter(move |(_, e)| wanted(e.kind));
             found.map(|(id, _)| id.index()).collect::<Vec<_>>()
@@ -545,7 +551,17 @@ impl<'c, L: Lane> Solver<'c, L> {
     /// What the circuit shows between two nodes with its sources off, in ohms; relays and diodes
     /// as they stand. `None` if the nodes lie in separate pieces.
     pub fn resistance(&self, lane: usize, a: NodeId, b: NodeId) -> Option<f64> {
-        let pieces = self.pieces(lane);
+        self.resistance_within(&self.pieces(lane), lane, a, b)
+    }
+
+    /// The same, the lane's [`pieces`](Self::pieces) being known already.
+    pub fn resistance_within(
+        &self,
+        pieces: &[u16],
+        lane: usize,
+        a: NodeId,
+        b: NodeId,
+    ) -> Option<f64> {
         (pieces[a.index()] == pieces[b.index()])
             .then(|| self.program.resistance(&self.work, a, b, lane))
     }

@@ -1,23 +1,29 @@
 //! What the evidence leaves of each suspect.
 
-use super::likelihood::{Supply, fit_heard, fit_reading, same_kind};
-use super::predict::{Predictor, Probe};
-use super::{Evidence, Observation, Suspects, Unit};
-use crate::circuit::{Circuit, ElementKind};
-use crate::machine::BATTERY_VOLTS;
+use super::book::Book;
+use super::likelihood::same_kind;
+use super::pairs::{Pairs, propose};
+use super::run::{Run, mixture};
+use super::state::{State, singles};
+use super::{Evidence, Observation, SetUp, Suspects, Unit};
+use crate::circuit::Circuit;
+use std::collections::HashMap;
 
 /// The state of belief after a log of evidence.
 #[derive(Clone, Debug)]
 pub struct Belief {
-    /// Probability by hypothesis; they add up to one.
-    pub hypotheses: Vec<f64>,
-    /// Probability by suspect.
+    pub(super) states: Vec<State>,
+    /// Probability by state; they add up to one.
+    pub(super) weights: Vec<f64>,
+    /// Probability by suspect that it is so now. Where two may be wrong at once, these add up to
+    /// more than one.
     pub suspects: Vec<f64>,
     /// Battery volts at rest, as the evidence has it, and one standard deviation.
     pub supply_volts: f64,
     pub supply_spread: f64,
     /// What each entry of the log did.
     pub judgements: Vec<Judgement>,
+    pub(super) pairs: Pairs,
 }
 
 /// What one entry of the log did.
@@ -27,14 +33,12 @@ pub struct Judgement {
     /// Chance, by all the evidence, that it was a slip: probe not touching, control not held,
     /// wrong setting.
     pub slip: f64,
-    /// Hypotheses under which it must have been one.
-    slips: Vec<bool>,
-    /// How it fitted each hypothesis, the best being one.
-    pub fits: Vec<f64>,
-    /// Hypotheses' probabilities before it.
-    before: Vec<f64>,
+    /// How it fitted each state, the best being one.
+    pub(super) fits: Vec<f32>,
+    /// Probability by state before it.
+    before: Vec<f32>,
     observation: Observation,
-    set_up: usize,
+    set_up: Vec<SetUp>,
 }
 
 /// A unit, and what is held against it.
@@ -48,126 +52,148 @@ pub struct UnitBelief {
 
 /// A reading must speak this much for a unit to count as pointing to it.
 const POINTS_TO: f64 = 3.0;
+/// Above this chance of having been a slip an entry counts as not explained by one fault.
+const MISFIT: f64 = 0.35;
+
+/// What judging asks.
+#[derive(Clone, Copy)]
+pub(super) struct Case<'a> {
+    pub circuit: &'a Circuit,
+    pub suspects: &'a Suspects,
+    pub book: &'a Book,
+}
 
 impl Belief {
-    /// Judges a log, in order, from the priors.
-    pub fn judge(circuit: &Circuit, suspects: &Suspects, log: &[Evidence]) -> Self {
-        let nominal = circuit
-            .elements
-            .iter()
-            .find_map(|e| match e.kind {
-                ElementKind::Source { emf, .. } => Some(emf),
-                _ => None,
-            })
-            .unwrap_or(BATTERY_VOLTS);
-        let hypotheses = &suspects.hypotheses;
-        let mut weights: Vec<f64> = hypotheses.iter().map(|h| h.prior).collect();
-        let mut supplies: Vec<Supply> = hypotheses
-            .iter()
-            .map(|h| Supply::unread(h.emf.unwrap_or(nominal), h.emf.is_some()))
-            .collect();
-        let mut judgements = Vec::new();
-        for entry in log {
-            let before = weights.clone();
-            let (volts, _) = mixture(&weights, &supplies);
-            let mut predictor = Predictor::new(circuit, &entry.condition, &entry.set_up, volts);
-            let mut fits = Vec::with_capacity(weights.len());
-            let mut slips = Vec::with_capacity(weights.len());
-            for (i, hypothesis) in hypotheses.iter().enumerate() {
-                let emf = predictor.suppose(hypothesis);
-                supplies[i].drift();
-                let fit = match entry.observation {
-                    Observation::Heard(heard) => fit_heard(heard, predictor.crank()),
-                    Observation::Read { instrument, red, black, reading } => {
-                        let predicted = predictor.read(&[Probe { instrument, red, black }])[0];
-                        fit_reading(reading, predicted, emf, &mut supplies[i])
-                    }
-                };
-                let (honest, slip) = fit.weigh(entry.repeats);
-                slips.push(slip > honest);
-                fits.push(honest + slip);
-                weights[i] *= honest + slip;
-            }
-            let total: f64 = weights.iter().sum();
-            for w in &mut weights {
-                *w /= total;
-            }
-            let best = fits.iter().copied().fold(f64::MIN_POSITIVE, f64::max);
-            judgements.push(Judgement {
-                sequence: entry.sequence,
-                slip: 0.0,
-                slips,
-                fits: fits.iter().map(|f| f / best).collect(),
-                before,
-                observation: entry.observation,
-                set_up: entry.set_up.len(),
-            });
+    /// Judges a log, in order, from the priors. Two faults at once are considered where one does
+    /// not explain it, and after a repair.
+    pub fn judge(circuit: &Circuit, suspects: &Suspects, book: &Book, log: &[Evidence]) -> Self {
+        let case = Case { circuit, suspects, book };
+        let alone = Run::through(case, singles(suspects, log), &Pairs::default(), log);
+        let repaired = log.iter().any(|e| matches!(e.observation, Observation::Repaired(_)));
+        if !repaired && alone.most_slip() < MISFIT {
+            return Self::of(case, alone, Pairs::default(), log);
         }
-        // With all the evidence in: how much of the weight needs the entry to have been a slip.
-        for judgement in &mut judgements {
-            let needed = weights.iter().zip(&judgement.slips).filter(|(_, slip)| **slip);
-            judgement.slip = needed.map(|(w, _)| w).sum();
+        let (together, pairs) = propose(case, &alone, log);
+        let together = Run::through(case, together, &pairs, log);
+        Self::of(case, alone.with(together), pairs, log)
+    }
+
+    /// Sums up what a log did.
+    fn of(case: Case<'_>, run: Run, pairs: Pairs, log: &[Evidence]) -> Self {
+        let weights = run.weights();
+        let judgements = log.iter().zip(run.steps(&weights)).map(|(entry, step)| Judgement {
+            sequence: entry.sequence,
+            slip: step.slip,
+            fits: step.fits,
+            before: step.before,
+            observation: entry.observation,
+            set_up: entry.set_up.clone(),
+        });
+        let judgements = judgements.collect();
+        let mut suspects = vec![0.0; case.suspects.list.len()];
+        for (state, weight) in run.states.iter().zip(&weights) {
+            let mut present = state.present(u64::MAX).peekable();
+            if present.peek().is_none() {
+                suspects[0] += weight;
+            }
+            for h in present {
+                suspects[case.suspects.hypotheses[h].suspect] += weight;
+            }
         }
-        let (supply_volts, supply_spread) = mixture(&weights, &supplies);
+        let (supply_volts, supply_spread) = mixture(&weights, &run.supplies);
         Self {
-            suspects: by_suspect(suspects, &weights),
-            hypotheses: weights,
+            states: run.states,
+            weights,
+            suspects,
             supply_volts,
             supply_spread,
             judgements,
+            pairs,
         }
     }
 
     /// The units, most suspected first.
     pub fn units(&self, suspects: &Suspects) -> Vec<UnitBelief> {
         let mut units: Vec<UnitBelief> = Vec::new();
+        let mut at = HashMap::new();
         for (i, suspect) in suspects.list.iter().enumerate() {
             let probability = self.suspects[i];
-            match units.iter_mut().find(|u| u.unit == suspect.unit) {
-                Some(unit) => {
-                    unit.probability += probability;
-                    if probability > self.suspects[unit.suspect] {
-                        unit.suspect = i;
-                    }
-                }
-                None => units.push(UnitBelief { unit: suspect.unit, probability, suspect: i }),
+            let next = units.len();
+            let place = *at.entry(suspect.unit).or_insert(next);
+            if place == next {
+                units.push(UnitBelief { unit: suspect.unit, probability, suspect: i });
+                continue;
+            }
+            let unit = &mut units[place];
+            unit.probability += probability;
+            if probability > self.suspects[unit.suspect] {
+                unit.suspect = i;
             }
         }
         units.sort_by(|a, b| b.probability.total_cmp(&a.probability));
         units
     }
 
-    /// What the units' probabilities were before the last entry of the log.
+    /// A unit's probability.
+    pub fn of_unit(&self, suspects: &Suspects, unit: Unit) -> f64 {
+        let own = suspects.list.iter().zip(&self.suspects).filter(|(s, _)| s.unit == unit);
+        own.map(|(_, p)| p).sum()
+    }
+
+    /// What a unit's probability was before the last entry of the log.
     pub fn before(&self, suspects: &Suspects, unit: Unit) -> Option<f64> {
         let last = self.judgements.last()?;
-        let own = suspects
-            .hypotheses
-            .iter()
-            .zip(&last.before)
-            .filter(|(h, _)| suspects.list[h.suspect].unit == unit);
-        Some(own.map(|(_, p)| p).sum())
+        let own = self.states.iter().zip(&last.before).filter(|(s, _)| {
+            s.present(last.sequence.saturating_sub(1)).any(|h| suspects.unit_of(h) == unit)
+        });
+        Some(own.map(|(_, p)| f64::from(*p)).sum())
+    }
+
+    /// What is wrong now in each state, by hypothesis; nothing where all is cured.
+    pub(super) fn present(&self, state: usize) -> impl Iterator<Item = usize> + '_ {
+        self.states[state].present(u64::MAX)
+    }
+
+    /// The column that a state comes to now.
+    pub(super) fn column_now(&self, suspects: &Suspects, state: usize) -> usize {
+        self.states[state].column(suspects, u64::MAX)
     }
 
     /// Whether at least two observations of different kinds, or in different set-ups, each point
     /// to one of these units rather than to anything else.
     pub fn confirmed(&self, suspects: &Suspects, units: &[Unit]) -> bool {
+        self.pointing(suspects, units).len() >= 2
+    }
+
+    /// The entries, by sequence, that point to one of these units: what a verdict rests on. No two
+    /// are of one kind in one set-up.
+    pub fn pointing(&self, suspects: &Suspects, units: &[Unit]) -> Vec<u64> {
+        let ours: Vec<bool> = self
+            .states
+            .iter()
+            .map(|s| s.all().any(|h| units.contains(&suspects.unit_of(h))))
+            .collect();
         let mut pointing: Vec<&Judgement> = Vec::new();
         for judgement in &self.judgements {
-            if matches!(judgement.observation, Observation::Heard(_)) {
+            let of_a_part = matches!(
+                judgement.observation,
+                Observation::Read { .. } | Observation::Inspected(..)
+            );
+            if !of_a_part {
                 continue;
             }
-            let (mut ours, mut ours_weight, mut rest, mut rest_weight) = (0.0, 0.0, 0.0, 0.0);
-            let all = suspects.hypotheses.iter().zip(&judgement.fits).zip(&judgement.before);
-            for ((h, fit), weight) in all {
-                if units.contains(&suspects.list[h.suspect].unit) {
-                    ours += weight * fit;
-                    ours_weight += weight;
+            let (mut own, mut own_weight, mut rest, mut rest_weight) = (0.0, 0.0, 0.0, 0.0);
+            for ((ours, fit), weight) in ours.iter().zip(&judgement.fits).zip(&judgement.before) {
+                let (fit, weight) = (f64::from(*fit), f64::from(*weight));
+                if *ours {
+                    own += weight * fit;
+                    own_weight += weight;
                 } else {
                     rest += weight * fit;
                     rest_weight += weight;
                 }
             }
-            let likelier = ours * rest_weight > POINTS_TO * rest * ours_weight;
+            let likelier = own * rest_weight > POINTS_TO * rest * own_weight;
             let new = |other: &&Judgement| {
                 !same_kind(&other.observation, &judgement.observation)
                     || other.set_up != judgement.set_up
@@ -176,27 +202,12 @@ impl Belief {
                 pointing.push(judgement);
             }
         }
-        pointing.len() >= 2
+        pointing.iter().map(|j| j.sequence).collect()
     }
 }
 
-fn by_suspect(suspects: &Suspects, weights: &[f64]) -> Vec<f64> {
-    let mut all = vec![0.0; suspects.list.len()];
-    for (h, w) in suspects.hypotheses.iter().zip(weights) {
-        all[h.suspect] += w;
+impl Suspects {
+    pub(super) fn unit_of(&self, hypothesis: usize) -> Unit {
+        self.list[self.hypotheses[hypothesis].suspect].unit
     }
-    all
-}
-
-/// Mean and standard deviation of the supply over all hypotheses.
-fn mixture(weights: &[f64], supplies: &[Supply]) -> (f64, f64) {
-    let total: f64 = weights.iter().sum();
-    let mean = weights.iter().zip(supplies).map(|(w, s)| w * s.mean).sum::<f64>() / total;
-    let variance = weights
-        .iter()
-        .zip(supplies)
-        .map(|(w, s)| w * (s.variance + (s.mean - mean).powi(2)))
-        .sum::<f64>()
-        / total;
-    (mean, variance.sqrt())
 }

@@ -1,6 +1,12 @@
 //! The evidence log: every kind of observation, each bound to a condition and a set-up.
 
-use crate::circuit::{Change, Condition, Crank, Instrument, NodeId, PlungerId, Reading};
+use super::Unit;
+use crate::circuit::{
+    Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, NodeId,
+    PlungerId, Reading,
+};
+pub use crate::interlock::EngineDoes;
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// Something the mechanic arranged before observing.
@@ -10,20 +16,35 @@ pub enum SetUp {
     Unplugged(usize),
     /// A switch is worked by hand, its linkage out of the way.
     PressedByHand(PlungerId),
+    /// The linkage is out of the way of a switch's plunger, which nothing presses.
+    FreedByHand(PlungerId),
+    /// The harness at a place, by index, is shaken and pulled at while looking.
+    Shaken(usize),
+    /// The battery's lead is off, so that ohms may be read anywhere.
+    BatteryOff,
 }
 
 impl SetUp {
     /// What it changes in the circuit.
-    pub fn change(self) -> Change {
+    pub fn changes(self, circuit: &Circuit) -> Vec<Change> {
         match self {
-            Self::Unplugged(part) => Change::Apart(part),
-            Self::PressedByHand(plunger) => Change::Pressed(plunger, true),
+            Self::Unplugged(part) => vec![Change::Apart(part)],
+            Self::PressedByHand(plunger) => vec![Change::Pressed(plunger, true)],
+            Self::FreedByHand(plunger) => vec![Change::Pressed(plunger, false)],
+            Self::Shaken(_) => Vec::new(),
+            Self::BatteryOff => circuit
+                .elements()
+                .filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
+                .map(|(id, _)| Change::Open(id))
+                .collect(),
         }
     }
 }
 
 /// What was heard when the key was turned to start.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Heard {
@@ -47,10 +68,79 @@ impl Heard {
     }
 }
 
+/// What is noticed without an instrument.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Sensed {
+    /// The starter, with the engine standing.
+    Starter(Heard),
+    Engine(EngineDoes),
+    /// Whether the clutch has snapped in, or the blades turn.
+    Blades(bool),
+    /// A lamp or glow plug, by its place among the machine's, and how it burns.
+    Lamp(usize, LampState),
+}
+
+/// What is looked at and felt, nothing being measured.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub enum Inspected {
+    /// A plug, by part index: loose, wet, burnt, a pin pushed back.
+    Plug(usize),
+    /// A fuse's wire.
+    Fuse(ElementId),
+    /// Whether the linkage moves the plunger as it should.
+    Linkage(PlungerId),
+    /// A ground lug or battery clamp: loose, corroded.
+    Lug(ElementId),
+    /// A wire, by index, along its run: cut, chafed, crushed.
+    Wire(usize),
+}
+
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Observation {
-    Heard(Heard),
-    Read { instrument: Instrument, red: NodeId, black: NodeId, reading: Reading },
+    Sensed(Sensed),
+    Read {
+        instrument: Instrument,
+        red: NodeId,
+        black: NodeId,
+        reading: Reading,
+    },
+    /// Something was looked at; whether it was bad.
+    Inspected(Inspected, bool),
+    /// A unit was replaced or repaired; what follows is about the machine with that.
+    Repaired(Unit),
+    /// Somebody had worked on a unit before the job began.
+    WorkedOn(Unit, Work),
+    /// Words for people; it says nothing of what is wrong.
+    Noted,
+}
+
+/// What was done to a unit before the job began.
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Work {
+    /// It is not excused by that, and what it hangs on was handled.
+    Replaced,
+    /// A wire or clip was put across it.
+    Jumped,
+    /// Something on it was cut, spliced or unplugged.
+    Cut,
+    /// Its fuse was changed.
+    Refused,
+}
+
+/// How an entry came to be known.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Source {
+    /// Seen, heard or measured by who records it.
+    #[default]
+    Tested,
+    /// Told by whoever brought the machine.
+    Told,
 }
 
 /// One entry of the log.
@@ -63,4 +153,28 @@ pub struct Evidence {
     pub observation: Observation,
     /// How often it was seen, at least once.
     pub repeats: u32,
+    pub source: Source,
+    /// What was noticed comes and goes in this condition: "about twice an hour".
+    pub at_times: bool,
+}
+
+impl Evidence {
+    /// What was heard of the starter, if that is what this is.
+    pub fn heard(&self) -> Option<Heard> {
+        match self.observation {
+            Observation::Sensed(Sensed::Starter(heard)) => Some(heard),
+            _ => None,
+        }
+    }
+
+    /// Whether the machine was there to be worked, measured or looked at: not so of what is told.
+    pub fn is_done(&self) -> bool {
+        let words = matches!(self.observation, Observation::WorkedOn(..) | Observation::Noted);
+        self.source == Source::Tested && !words
+    }
+
+    /// Whether it says how the machine behaves, rather than what a part or a point shows.
+    pub fn is_behavior(&self) -> bool {
+        matches!(self.observation, Observation::Sensed(_))
+    }
 }

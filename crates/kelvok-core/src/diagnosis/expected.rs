@@ -1,7 +1,10 @@
-//! What a point should read, given what was heard and the battery as last read.
+//! What a point should read, given what was noticed and the battery as last read.
 
-use super::predict::{Predicted, Predictor, Probe};
-use super::{Belief, Evidence, Observation, SetUp, Suspects};
+use super::belief::Belief;
+use super::book::Book;
+use super::page::Situation;
+use super::predict::{Predicted, Probe};
+use super::{Evidence, SetUp, Suspects};
 use crate::circuit::{Circuit, Condition, Instrument, NodeId};
 use crate::interlock::Track;
 
@@ -17,56 +20,48 @@ pub struct Expected {
 /// What a voltmeter to `black` should read at each of `points`, in volts.
 ///
 /// "If sound to here" is the median, by weight, of what is predicted by the suspects that what was
-/// *heard* leaves and that do not sit between the supply and the point.
+/// *noticed* leaves and that do not sit between the supply and the point.
 ///
 /// # Arguments
 /// `supply` is the battery's volts at rest as the whole log has it.
 pub fn expected(
-    circuit: &Circuit,
-    suspects: &Suspects,
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
     (log, supply): (&[Evidence], f64),
     (condition, set_up): (&Condition, &[SetUp]),
     track: &Track,
     (points, black): (&[NodeId], NodeId),
 ) -> Vec<Expected> {
-    let heard: Vec<Evidence> = log
+    let noticed: Vec<Evidence> =
+        log.iter().filter(|e| e.is_behavior() && e.condition == *condition).cloned().collect();
+    let belief = Belief::judge(circuit, suspects, book, &noticed);
+    let page = book.page(circuit, suspects, &Situation::new(condition, set_up));
+    let beyond = |suspect: usize, node: NodeId| {
+        let before = track.before(node);
+        !suspects.list[suspect].elements.iter().any(|e| before.contains(e))
+    };
+    points
         .iter()
-        .filter(|e| matches!(e.observation, Observation::Heard(_)))
-        .filter(|e| e.condition == *condition)
-        .cloned()
-        .collect();
-    let belief = Belief::judge(circuit, suspects, &heard);
-    let mut predictor = Predictor::new(circuit, condition, set_up, supply);
-    let probes: Vec<_> = points
-        .iter()
-        .map(|red| Probe { instrument: Instrument::Voltmeter, red: *red, black })
-        .collect();
-    let before: Vec<_> = points.iter().map(|p| track.before(*p)).collect();
-    let mut told: Vec<Vec<(f64, f64)>> = vec![Vec::new(); points.len()];
-    let mut healthy = vec![0.0; points.len()];
-    for (h, weight) in suspects.hypotheses.iter().zip(&belief.hypotheses) {
-        let suspect = &suspects.list[h.suspect];
-        let sound = suspect.faults.is_empty();
-        // The battery is judged as last read, not as suspected.
-        if (*weight < 1e-6 && !sound) || h.emf.is_some() {
-            continue;
-        }
-        predictor.suppose(h);
-        for (i, predicted) in predictor.read(&probes).into_iter().enumerate() {
-            let Predicted::Volts { mean, .. } = predicted else {
-                continue;
+        .map(|red| {
+            let probe = Probe { instrument: Instrument::Voltmeter, red: *red, black };
+            let sight = page.sight(circuit, &suspects.columns, probe);
+            let volts = |column: usize| match sight[column] {
+                Predicted::Volts { mean, .. } => {
+                    mean * supply / page.emf(&suspects.columns[column])
+                }
+                _ => 0.0,
             };
-            if sound {
-                healthy[i] = mean;
-            }
-            if !suspect.elements.iter().any(|e| before[i].contains(e)) {
-                told[i].push((mean, *weight));
-            }
-        }
-    }
-    told.into_iter()
-        .zip(healthy)
-        .map(|(mut told, healthy)| Expected { if_sound_to_here: median(&mut told), healthy })
+            let counts = |(state, weight): (usize, &f64)| {
+                let column = belief.column_now(suspects, state);
+                let own = suspects.columns.get(column)?;
+                // The battery is judged as last read, not as suspected.
+                let counts = (*weight > 1e-6 || column == 0) && own.emf.is_none();
+                let mut present = belief.present(state);
+                let clear = present.all(|h| beyond(suspects.hypotheses[h].suspect, *red));
+                (counts && clear).then(|| (volts(column), *weight))
+            };
+            let mut told: Vec<_> = belief.weights.iter().enumerate().filter_map(counts).collect();
+            Expected { if_sound_to_here: median(&mut told), healthy: volts(0) }
+        })
         .collect()
 }
 

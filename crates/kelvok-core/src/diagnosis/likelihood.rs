@@ -1,19 +1,24 @@
 //! How well an observation fits a prediction. Every one leaves room for a slip: a probe that did
 //! not touch, a control that was not held, so that one wrong reading never kills the truth.
 
-use super::predict::Predicted;
-use super::{Heard, Observation};
-use crate::circuit::{Crank, LampState, Reading};
+use super::predict::{Predicted, Shown};
+use super::{EngineDoes, Heard, Inspected, Observation, Sensed, Source, Suspect};
+use crate::circuit::{Crank, FaultMode, LampState, Reading};
 
 /// The chance that an observation is not what it says: wrong point, setting or condition.
 pub(super) const SLIP: f64 = 0.03;
+/// The same of what a customer tells, who may have had a foot elsewhere.
+const TOLD_SLIP: f64 = 0.06;
 /// One meter's scatter: this share of the reading and this many volts. (Its error of scale, up to
 /// 0.5 %, is the same in every reading and goes into the supply.)
 const METER_SHARE: f64 = 0.0015;
 const METER_VOLTS: f64 = 0.01;
 /// Stray volts on a point that nothing drives.
 const STRAY_VOLTS: f64 = 0.02;
-/// Component tolerance shows in divided volts, as a share of them.
+/// Joints and wires have a tolerance of their own: what they drop is known to this share of it, or
+/// to this many volts and a share of a divider's.
+const DROP_SHARE: f64 = 0.35;
+const MOST_DROP_VOLTS: f64 = 0.25;
 const DIVIDER_SHARE: f64 = 0.03;
 /// A ohmmeter reads within this in `ln(ohms + LEADS)`.
 const OHMS_SPREAD: f64 = 0.25;
@@ -51,11 +56,8 @@ impl Supply {
     /// it believes it.
     fn volts(&mut self, read: f64, share: f64, swing: f64) -> f64 {
         let meter = METER_SHARE * read.abs() + METER_VOLTS;
-        let divided = if share.abs() > 0.02 && share.abs() < 0.98 {
-            DIVIDER_SHARE * share.abs() * self.mean
-        } else {
-            0.0
-        };
+        let lost = share.abs().min((1.0 - share).abs()) * self.mean;
+        let divided = (DROP_SHARE * lost).min(MOST_DROP_VOLTS + DIVIDER_SHARE * lost);
         let own = meter * meter + STRAY_VOLTS * STRAY_VOLTS + divided * divided + swing * swing;
         let variance = own + share * share * self.variance;
         let off = read - share * self.mean;
@@ -80,9 +82,19 @@ pub(super) struct Fit {
 
 impl Fit {
     /// Both together, repeats making a slip less likely.
-    pub fn weigh(self, repeats: u32) -> (f64, f64) {
-        let slip = SLIP / f64::from(repeats.max(1)).powi(2);
+    pub fn weigh(self, repeats: u32, source: Source) -> (f64, f64) {
+        let slip = match source {
+            Source::Tested => SLIP,
+            Source::Told => TOLD_SLIP,
+        };
+        let slip = slip / f64::from(repeats.max(1)).powi(2);
         ((1.0 - slip) * self.honest, slip * self.slip)
+    }
+
+    /// Where it fits one thing or another: a fault that shows at this chance, or does not.
+    pub fn either(self, chance: f64, other: Self) -> Self {
+        let mix = |a: f64, b: f64| chance * a + (1.0 - chance) * b;
+        Self { honest: mix(self.honest, other.honest), slip: mix(self.slip, other.slip) }
     }
 }
 
@@ -102,12 +114,12 @@ pub(super) fn fit_reading(
             // Mostly a probe that does not touch and shows nothing, else anything up to 15 V.
             slip: 0.6 * (-(read / 0.1).powi(2) / 2.0).exp() / (0.1 * TAU.sqrt()) + 0.4 / 15.0,
         },
-        (Reading::Ohms(read), Predicted::Ohms(mean)) => {
+        (Reading::Ohms(read), Predicted::Ohms { ohms: mean, spread }) => {
             let honest = match (read, mean) {
                 (None, None) => 1.0,
                 (Some(read), Some(mean)) => {
                     let off = (read + LEADS_OHMS).ln() - (mean + LEADS_OHMS).ln();
-                    let spread = OHMS_SPREAD;
+                    let spread = OHMS_SPREAD.hypot(spread);
                     (-off * off / (2.0 * spread * spread)).exp() / (spread * TAU.sqrt())
                 }
                 // Damp and dirt across an open: rare, and never low.
@@ -148,8 +160,36 @@ pub(super) fn fit_reading(
     }
 }
 
+/// How what was noticed fits what the machine would do.
+pub(super) fn fit_sensed(sensed: Sensed, shown: &Shown) -> Fit {
+    match sensed {
+        Sensed::Starter(heard) => fit_heard(heard, shown.crank),
+        Sensed::Engine(does) => {
+            let honest = match (does, shown.engine) {
+                (a, b) if a == b => 0.95,
+                // A miss is easily not noticed, or taken for the fuel.
+                (EngineDoes::Runs, EngineDoes::RunsRough) => 0.3,
+                (EngineDoes::RunsRough, EngineDoes::Runs) => 0.03,
+                _ => 0.01,
+            };
+            Fit { honest, slip: 0.3 }
+        }
+        Sensed::Blades(turn) => {
+            Fit { honest: if turn == shown.blades { 0.97 } else { 0.015 }, slip: 0.5 }
+        }
+        Sensed::Lamp(lamp, state) => {
+            let honest = match (state, shown.lamp(lamp)) {
+                (a, b) if a == b => 0.95,
+                (LampState::Out, LampState::Bright) | (LampState::Bright, LampState::Out) => 0.01,
+                _ => 0.1,
+            };
+            Fit { honest, slip: 0.3 }
+        }
+    }
+}
+
 /// How what was heard fits what the starter would do.
-pub(super) fn fit_heard(heard: Heard, crank: Crank) -> Fit {
+fn fit_heard(heard: Heard, crank: Crank) -> Fit {
     let truth = Heard::of(crank);
     let honest = if heard == truth {
         0.96
@@ -158,17 +198,54 @@ pub(super) fn fit_heard(heard: Heard, crank: Crank) -> Fit {
             // A single click and a rattle are told apart with some effort; so is slow from normal.
             (Heard::Click, Heard::Chatter) | (Heard::Chatter, Heard::Click) => 0.1,
             (Heard::CranksSlowly, Heard::Cranks) | (Heard::Cranks, Heard::CranksSlowly) => 0.1,
-            (Heard::Click, Heard::CranksSlowly) => 0.1,
+            (Heard::Click, Heard::CranksSlowly) | (Heard::CranksSlowly, Heard::Click) => 0.1,
+            // A relay's click under a hood is missed, or imagined.
+            (Heard::Silent, Heard::Click) | (Heard::Click, Heard::Silent) => 0.03,
             _ => 0.005,
         }
     };
-    Fit { honest, slip: 0.02 }
+    Fit { honest, slip: 0.2 }
+}
+
+/// The chance that looking at something finds it bad though it is not what is wrong.
+const LOOKS_BAD: f64 = 0.05;
+
+/// The chance that who looks at something finds it bad, where this is the suspect.
+pub(crate) fn looks_bad(suspect: &Suspect, inspected: Inspected) -> f64 {
+    use FaultMode::*;
+    let sees = |mode: FaultMode| match (inspected, mode) {
+        (Inspected::Plug(_), ConnectorApart) => 0.95,
+        (Inspected::Plug(_), Water) => 0.7,
+        (Inspected::Plug(_), Open | HighResistance) => 0.5,
+        (Inspected::Plug(_), Intermittent) => 0.4,
+        (Inspected::Plug(_), Swapped) => 0.3,
+        (Inspected::Fuse(_), FuseBlown) => 0.97,
+        (Inspected::Fuse(_), WrongFuse) => 0.9,
+        (Inspected::Fuse(_), HighResistance) => 0.2,
+        (Inspected::Linkage(_), LinkageShort | LinkageHolds) => 0.9,
+        (Inspected::Lug(_), Open) => 0.85,
+        (Inspected::Lug(_), HighResistance) => 0.6,
+        (Inspected::Lug(_), Intermittent) => 0.5,
+        (Inspected::Wire(_), Open | ShortToGround | ShortToNeighbor | GroundWhenHot) => 0.5,
+        (Inspected::Wire(_), HighResistance | Intermittent) => 0.3,
+        _ => 0.0,
+    };
+    let own = suspect.faults.iter().filter(|f| suspect.sits_in(inspected, f));
+    own.map(|f| sees(f.mode)).fold(LOOKS_BAD, f64::max)
+}
+
+/// How a look fits a suspect.
+pub(super) fn fit_inspected(suspect: &Suspect, inspected: Inspected, bad: bool) -> Fit {
+    let chance = looks_bad(suspect, inspected);
+    let honest = if bad { chance } else { 1.0 - chance };
+    Fit { honest, slip: if bad { 0.1 } else { 0.9 } }
 }
 
 /// Whether two observations are of one kind, so that the later only repeats the earlier.
 pub(super) fn same_kind(a: &Observation, b: &Observation) -> bool {
     match (a, b) {
-        (Observation::Heard(_), Observation::Heard(_)) => true,
+        (Observation::Sensed(_), Observation::Sensed(_)) => true,
+        (Observation::Inspected(a, _), Observation::Inspected(b, _)) => a == b,
         (Observation::Read { instrument: a, .. }, Observation::Read { instrument: b, .. }) => {
             a == b
         }

@@ -3,25 +3,53 @@
 //! Model-based diagnosis after de Kleer and Williams (1987) and Pattipati and Alexandridis (1990):
 //! suspects are faults in the machine's own circuit, evidence is compared with what each would
 //! make an instrument show, and the next test is the one that tells most a minute.
+//!
+//! [`Suspects`] are what may be wrong; a [`Book`] keeps what each of them would show; a [`Belief`]
+//! is what a log of [`Evidence`] leaves of them; [`plan`] says what to do next.
 
+mod answers;
 mod belief;
+mod book;
 mod candidates;
+mod catalog;
+mod doing;
 mod entry;
 mod evidence;
 mod expected;
+mod groups;
 mod likelihood;
+mod minutes;
+mod page;
+mod pairs;
 mod planner;
 mod predict;
 mod priors;
 mod proof;
 mod reading_text;
+mod run;
+mod safety;
+mod schools;
+mod state;
 mod suspects;
+mod sweep;
 
+pub use answers::AnswerRange;
+pub(crate) use answers::told_apart;
 pub use belief::{Belief, Judgement, UnitBelief};
-pub use entry::{Entry, EntryError, ObservationEntry, SetUpEntry};
-pub use evidence::{Evidence, Heard, Observation, SetUp};
+pub use book::Book;
+pub use doing::{Doing, Sense};
+pub use entry::{Entry, EntryError, LookEntry, ObservationEntry, SetUpEntry, lamp_part};
+pub use evidence::{
+    EngineDoes, Evidence, Heard, Inspected, Observation, Sensed, SetUp, Source, Work,
+};
 pub use expected::{Expected, expected};
-pub use planner::{Answer, AnswerRange, Caution, Conclusion, NextTest, Plan, plan};
+pub(crate) use likelihood::looks_bad;
+pub use planner::{Answer, Conclusion, NextTest, Plan, every_test, plan, plan_by};
+pub(crate) use predict::{Predicted, Predictor, Probe};
+pub use priors::{History, Seat};
 pub use proof::{Grade, Proof, proofs};
 pub use reading_text::{ReadingError, parse_reading};
-pub use suspects::{Hypothesis, Suspect, Suspects, Unit};
+pub use safety::Caution;
+pub(crate) use safety::Hazards;
+pub use schools::School;
+pub use suspects::{Column, Hypothesis, Suspect, Suspects, Unit};

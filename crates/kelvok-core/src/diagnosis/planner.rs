@@ -1,18 +1,21 @@
 //! The next test: the most information a minute, from where the mechanic already is.
 
-use super::candidates::{Context, PlacedProbe, candidates, power_off};
-use super::likelihood::LEADS_OHMS;
-use super::predict::{Predicted, Predictor};
-use super::{Belief, Evidence, Observation, SetUp, Suspects, Unit};
-use crate::circuit::{Circuit, Condition, Crank, ElementKind, Instrument};
-use crate::machine::TRAVEL_MINUTES;
-use serde::Serialize;
-use std::collections::BTreeSet;
+use super::answers::{AnswerRange, Room, Stake, Stakes, ranges};
+use super::book::Book;
+use super::candidates::Complaint;
+use super::catalog::{Catalog, Prospect};
+use super::groups::groups;
+use super::minutes::Standing;
+use super::run::SHAKEN_SHOWS;
+use super::safety::{Caution, cautions, may_turn};
+use super::{Belief, Doing, Evidence, School, SetUp, Suspects, Unit};
+use crate::circuit::{Circuit, Condition};
+use std::collections::{BTreeSet, HashMap};
 
 /// What to do next, and what stands.
 #[derive(Clone, Debug)]
 pub struct Plan {
-    /// Nothing was heard yet in this condition: turn the key and listen first.
+    /// Nothing was noticed yet in this condition: turn the key and listen first.
     pub listen: bool,
     /// Tests, the best first.
     pub tests: Vec<NextTest>,
@@ -34,10 +37,7 @@ pub struct Conclusion {
 pub struct NextTest {
     pub condition: Condition,
     pub set_up: Vec<SetUp>,
-    pub instrument: Instrument,
-    /// Test points, by index into the document's.
-    pub red: usize,
-    pub black: usize,
+    pub doing: Doing,
     /// Reaching the points from where the mechanic is, setting up, reading.
     pub minutes: f64,
     /// Expected information about which unit it is.
@@ -51,253 +51,263 @@ pub struct NextTest {
 pub struct Answer {
     pub range: AnswerRange,
     pub probability: f64,
+    /// How many units that count it would leave.
+    pub left: usize,
     /// The units it would leave, most suspected first, with their probabilities then.
     pub units: Vec<(Unit, f64)>,
 }
 
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub enum AnswerRange {
-    Volts { low: f64, high: f64 },
-    Ohms { low: f64, high: f64 },
-    OverRange,
-}
-
-/// What to mind at this test.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "kebab-case")]
-pub enum Caution {
-    /// The condition asks the starter to turn.
-    MayCrank,
-    /// Ohms: the key stays off, the blades off.
-    PowerOff,
-    /// Ohms across a key switch that is turned with its plug off: the battery off first.
-    BatteryOff,
-    /// The unplugged connector bares live pins on its harness side.
-    LiveHarness,
-}
-
 /// A unit or group is named at this probability.
-const NAMED_AT: f64 = 0.985;
+pub(super) const NAMED_AT: f64 = 0.985;
 /// Above this a unit leads.
 const LEADS_AT: f64 = 0.9;
-/// Hypotheses below this no longer count in planning.
-const NEGLIGIBLE: f64 = 1e-5;
-/// The chance that an answer falls in another class than predicted.
-const CONFUSED: f64 = 0.03;
-const READ_MINUTES: f64 = 0.25;
-const UNPLUG_MINUTES: f64 = 0.4;
-const BY_HAND_MINUTES: f64 = 0.15;
-const MOVE_MINUTES: f64 = 0.1;
-/// Answers that a bit each can stand for.
-const MOST_CLASSES: usize = 63;
+/// States below this no longer count in planning.
+pub(super) const NEGLIGIBLE: f64 = 1e-4;
+/// What is dangerous under a suspect above this is not proposed, though planning no longer counts
+/// it.
+const LIVE: f64 = 1e-5;
 /// Tests shown beside the best.
 const MOST_TESTS: usize = 5;
+/// A test that tells less than this, in bits, is not worth the walk.
+pub(super) const WORTH_BITS: f64 = 0.004;
 
-/// Plans from a belief.
+/// What planning starts from.
+pub(super) struct Planning<'a> {
+    pub circuit: &'a Circuit,
+    pub suspects: &'a Suspects,
+
+    pub log: &'a [Evidence],
+    pub catalog: &'a Catalog,
+    pub standing: Standing,
+    usual: &'a Condition,
+    units: Vec<Unit>,
+    pub stakes: Stakes,
+    /// The columns that count in planning.
+    columns: Vec<usize>,
+    /// The columns that count for safety.
+    live: Vec<usize>,
+}
+
+/// Plans from a belief, by best split.
 ///
 /// # Arguments
 /// `condition` is the one complained of. `log` tells where the mechanic stands and what is open.
 pub fn plan(
     circuit: &Circuit,
     suspects: &Suspects,
+    book: &Book,
     belief: &Belief,
     log: &[Evidence],
     condition: &Condition,
 ) -> Plan {
-    let listen = !log
-        .iter()
-        .any(|e| matches!(e.observation, Observation::Heard(_)) && e.condition == *condition);
-    let contexts = candidates(circuit, suspects, condition);
-    let units = Units::of(suspects, belief);
-    let standing = Standing::of(circuit, log);
-    let confirmed = units.top().is_some_and(|unit| belief.confirmed(suspects, &[unit]));
-    let weights = tempered(&belief.hypotheses, &units, confirmed);
-    let active: Vec<usize> = (0..weights.len()).filter(|h| weights[*h] > NEGLIGIBLE).collect();
-    let mut tests = Vec::new();
-    let mut signatures: Vec<Vec<u64>> = vec![Vec::new(); suspects.list.len()];
-    for context in &contexts {
-        for (probe, predictions, cranks) in predictions(circuit, suspects, belief, &active, context)
-        {
-            let Some(classes) = Classes::sort(&predictions) else {
-                continue;
-            };
-            for (h, class) in active.iter().zip(&classes.of) {
-                let signature = &mut signatures[suspects.hypotheses[*h].suspect];
-                signature.resize(tests.len() + 1, 0);
-                signature[tests.len()] |= 1 << class;
-            }
-            let minutes = standing.minutes(circuit, condition, context, probe);
-            let bits = classes.information(&active, &weights, &units);
-            let answers = classes.answers(&active, &belief.hypotheses, &units);
-            tests.push(NextTest {
-                condition: context.condition.clone(),
-                set_up: context.set_up.clone(),
-                instrument: probe.probe.instrument,
-                red: probe.red,
-                black: probe.black,
-                minutes,
-                bits,
-                answers,
-                cautions: cautions(circuit, context, probe, cranks),
-            });
-        }
-    }
-    let gain: Vec<_> =
-        suspects.list.iter().zip(&belief.suspects).map(|(s, now)| now / s.prior).collect();
-    let groups = units.groups(&signatures, &gain);
+    plan_by(School::BestSplit, (circuit, suspects, book), belief, log, condition)
+}
+
+/// Plans by one of the schools.
+pub fn plan_by(
+    school: School,
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
+    belief: &Belief,
+    log: &[Evidence],
+    condition: &Condition,
+) -> Plan {
+    let heard = |e: &Evidence| e.is_behavior() && e.is_done() && e.condition == *condition;
+    let listen = !log.iter().any(heard);
+    let catalog = book.catalog(circuit, suspects, &Complaint::of(log, condition));
+    let planning = Planning::of(circuit, suspects, belief, log, &catalog, condition);
+    let groups = groups(suspects, belief, &catalog);
     let conclusion = groups.first().and_then(|group| {
-        let probability = group.iter().map(|u| units.weight(*u)).sum::<f64>();
+        let probability = group.iter().map(|u| belief.of_unit(suspects, *u)).sum::<f64>().min(1.0);
         (probability >= NAMED_AT).then(|| Conclusion {
             confirmed: belief.confirmed(suspects, group),
             units: group.clone(),
             probability,
         })
     });
-    tests.retain(|t| t.bits > 1e-4 && !already_done(circuit, log, t));
-    tests.sort_by(|a, b| (b.bits / b.minutes).total_cmp(&(a.bits / a.minutes)));
-    tests.truncate(MOST_TESTS);
+    let tests = planning.tests(school, MOST_TESTS);
     Plan { listen, tests, groups, conclusion }
 }
 
-/// The belief to plan with: where one unit leads but is not confirmed, its lead is taken back a
-/// little, so that the test that would confirm it is worth making.
-fn tempered(weights: &[f64], units: &Units, confirmed: bool) -> Vec<f64> {
-    let leads = units.list.first().is_some_and(|(_, weight, _)| *weight > LEADS_AT);
-    if confirmed || !leads {
-        return weights.to_vec();
-    }
-    let softer: Vec<_> = weights
-        .iter()
-        .zip(&units.of)
-        .map(|(w, unit)| w * units.list[*unit].1.max(f64::MIN_POSITIVE).powf(-0.5))
-        .collect();
-    let total: f64 = softer.iter().sum();
-    softer.iter().map(|w| w / total).collect()
-}
-
-/// For every probe of a context what each active hypothesis predicts, and whether any of weight
-/// would crank.
-fn predictions<'a>(
-    circuit: &Circuit,
-    suspects: &Suspects,
+/// Every test that may be made now, in a school's order.
+pub fn every_test(
+    school: School,
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
     belief: &Belief,
-    active: &[usize],
-    context: &'a Context,
-) -> Vec<(&'a PlacedProbe, Vec<Predicted>, bool)> {
-    let mut predictor =
-        Predictor::new(circuit, &context.condition, &context.set_up, belief.supply_volts);
-    let probes: Vec<_> = context.probes.iter().map(|p| p.probe).collect();
-    let mut by_probe: Vec<Vec<Predicted>> = vec![Vec::with_capacity(active.len()); probes.len()];
-    let mut cranks = false;
-    for h in active {
-        predictor.suppose(&suspects.hypotheses[*h]);
-        cranks |= predictor.crank() != Crank::No;
-        for (list, predicted) in by_probe.iter_mut().zip(predictor.read(&probes)) {
-            list.push(predicted);
-        }
-    }
-    context.probes.iter().zip(by_probe).map(|(p, list)| (p, list, cranks)).collect()
+    log: &[Evidence],
+    condition: &Condition,
+) -> Vec<NextTest> {
+    let catalog = book.catalog(circuit, suspects, &Complaint::of(log, condition));
+    let planning = Planning::of(circuit, suspects, belief, log, &catalog, condition);
+    planning.tests(school, usize::MAX)
 }
 
-/// Predictions sorted into the answers a mechanic can tell apart.
-struct Classes {
-    ranges: Vec<AnswerRange>,
-    /// The class of each active hypothesis.
-    of: Vec<usize>,
+/// A prospect with what it costs and tells.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Rated {
+    pub prospect: usize,
+    pub minutes: f64,
+    pub bits: f64,
 }
 
-impl Classes {
-    /// `None` where any hypothesis would have ohms refused: such a test is never proposed.
-    fn sort(predictions: &[Predicted]) -> Option<Self> {
-        let scale = |p: &Predicted| match *p {
-            Predicted::Volts { mean, .. } => Some((mean, false)),
-            Predicted::Ohms(ohms) => {
-                Some((ohms.map_or(f64::INFINITY, |o| (o + LEADS_OHMS).ln()), true))
-            }
-            _ => None,
-        };
-        let values: Option<Vec<_>> = predictions.iter().map(scale).collect();
-        let values = values?;
-        let ohms = values.first()?.1;
-        let mut order: Vec<usize> = (0..values.len()).collect();
-        order.sort_by(|a, b| values[*a].0.total_cmp(&values[*b].0));
-        let mut of = vec![0; values.len()];
-        let mut ranges: Vec<(f64, f64)> = Vec::new();
-        for i in order {
-            let v = values[i].0;
-            // Volts apart by less than this, or ohms by less than a factor, are one answer.
-            let gap = if ohms { 0.8 } else { 0.4 };
-            let full = ranges.len() == MOST_CLASSES;
-            match ranges.last_mut() {
-                Some((_, high)) if full || v - *high <= gap || v == *high => *high = v,
-                _ => ranges.push((v, v)),
-            }
-            of[i] = ranges.len() - 1;
-        }
-        let back = |v: f64| (v.exp() - LEADS_OHMS).max(0.0);
-        let ranges = ranges
-            .into_iter()
-            .map(|(low, high)| match ohms {
-                true if low.is_infinite() => AnswerRange::OverRange,
-                true => AnswerRange::Ohms { low: back(low), high: back(high) },
-                // No negative zero for a screen to show.
-                false => AnswerRange::Volts { low: low + 0.0, high: high + 0.0 },
-            })
+impl<'a> Planning<'a> {
+    pub fn of(
+        circuit: &'a Circuit,
+        suspects: &'a Suspects,
+        belief: &'a Belief,
+        log: &'a [Evidence],
+        catalog: &'a Catalog,
+        usual: &'a Condition,
+    ) -> Self {
+        let (units, stakes) = stakes(suspects, belief);
+        let columns: BTreeSet<_> = stakes.states.iter().map(|s| s.column).collect();
+        let live = (0..belief.weights.len()).filter(|s| belief.weights[*s] > LIVE);
+        // Of a pair, whatever either of its two would do.
+        let live: BTreeSet<_> = live
+            .flat_map(|s| belief.present(s).map(|h| suspects.hypotheses[h].column).chain([0]))
             .collect();
-        Some(Self { ranges, of })
-    }
-
-    /// Expected drop of the entropy over units, in bits, some answers being taken for others.
-    fn information(&self, active: &[usize], weights: &[f64], units: &Units) -> f64 {
-        let n = self.ranges.len();
-        let mut table = vec![vec![0.0; n]; units.list.len()];
-        for (h, class) in active.iter().zip(&self.of) {
-            table[units.of[*h]][*class] += weights[*h];
+        Self {
+            standing: Standing::of(circuit, log),
+            circuit,
+            suspects,
+            log,
+            catalog,
+            usual,
+            units,
+            stakes,
+            columns: columns.into_iter().collect(),
+            live: live.into_iter().collect(),
         }
-        let total: f64 = table.iter().flatten().sum();
-        let noisy = |row: &[f64]| -> (f64, f64) {
-            let sum: f64 = row.iter().sum();
-            let entropy = row
-                .iter()
-                .map(|w| (1.0 - CONFUSED) * w / sum + CONFUSED / n as f64)
-                .map(|p| -p * p.log2())
-                .sum();
-            (sum / total, entropy)
-        };
-        let all: Vec<f64> = (0..n).map(|c| table.iter().map(|row| row[c]).sum()).collect();
-        let within: f64 = table
-            .iter()
-            .filter(|row| row.iter().sum::<f64>() > 0.0)
-            .map(|row| noisy(row))
-            .map(|(share, entropy)| share * entropy)
-            .sum();
-        (noisy(&all).1 - within).max(0.0)
     }
 
-    fn answers(&self, active: &[usize], weights: &[f64], units: &Units) -> Vec<Answer> {
-        let total: f64 = active.iter().map(|h| weights[*h]).sum();
-        let mut answers: Vec<_> = self
-            .ranges
-            .iter()
-            .enumerate()
-            .map(|(c, range)| {
-                let mut left = vec![0.0; units.list.len()];
-                for (h, class) in active.iter().zip(&self.of) {
-                    if *class == c {
-                        left[units.of[*h]] += weights[*h];
-                    }
+    /// How the machine stands before anything is done to it: as complained of.
+    pub fn usual(&self) -> &Condition {
+        self.usual
+    }
+
+    fn tests(&self, school: School, most: usize) -> Vec<NextTest> {
+        self.order(school).into_iter().take(most).map(|rated| self.spell_out(rated)).collect()
+    }
+
+    /// Every prospect that is safe now and not done yet, with what it costs and tells.
+    pub fn rate(&self) -> Vec<Rated> {
+        let mut room = Room::new(self.stakes.labels);
+        let mut barred: HashMap<usize, bool> = HashMap::new();
+        let mut shaken: HashMap<usize, Stakes> = HashMap::new();
+        let mut rated = Vec::new();
+        for (p, prospect) in self.catalog.prospects.iter().enumerate() {
+            let context = &self.catalog.contexts[prospect.context];
+            if prospect.scale.is_settled(&self.columns) {
+                continue;
+            }
+            let place = context.set_up.iter().find_map(|s| match s {
+                SetUp::Shaken(place) => Some(*place),
+                _ => None,
+            });
+            let stakes = match place {
+                Some(place) => shaken.entry(place).or_insert_with(|| self.shaken_at(place)),
+                None => &self.stakes,
+            };
+            let bits = room.information(&prospect.scale, stakes);
+            if bits < WORTH_BITS || prospect.scale.refused(&self.live) {
+                continue;
+            }
+            let barred =
+                *barred.entry(prospect.context).or_insert_with(|| self.barred(prospect.context));
+            if barred || self.is_done(prospect) {
+                continue;
+            }
+            let minutes = self.standing.minutes(self.circuit, self.usual, context, prospect.doing);
+            rated.push(Rated { prospect: p, minutes, bits });
+        }
+        rated
+    }
+
+    /// What is at stake while the harness is shaken at a place.
+    fn shaken_at(&self, place: usize) -> Stakes {
+        let mut stakes = self.stakes.clone();
+        for stake in &mut stakes.states {
+            let here = self.suspects.list[stake.suspect].places.contains(&place);
+            if here && stake.shows < 1.0 {
+                stake.shows = stake.shows.max(SHAKEN_SHOWS);
+            }
+        }
+        stakes
+    }
+
+    /// Whether a context must not be brought about now: it takes the kill lead off, and a suspect
+    /// that counts would turn the engine.
+    fn barred(&self, context: usize) -> bool {
+        let set_up = &self.catalog.contexts[context].set_up;
+        self.catalog.hazards.unkillable(set_up)
+            && !set_up.contains(&SetUp::BatteryOff)
+            && self.cranks(context)
+    }
+
+    fn cranks(&self, context: usize) -> bool {
+        let shown = self.catalog.pages[context].shown(self.circuit, &self.suspects.columns);
+        self.live.iter().any(|c| may_turn(shown[*c].crank))
+    }
+
+    fn is_done(&self, prospect: &Prospect) -> bool {
+        let context = &self.catalog.contexts[prospect.context];
+        let at = (&context.condition, context.set_up.as_slice());
+        let since = self.since_repair();
+        self.log[since..].iter().any(|e| prospect.doing.is(self.circuit, at, e))
+    }
+
+    /// Where in the log the machine became what it is now.
+    fn since_repair(&self) -> usize {
+        let repaired = |e: &Evidence| matches!(e.observation, super::Observation::Repaired(_));
+        self.log.iter().rposition(repaired).map_or(0, |at| at + 1)
+    }
+
+    /// A rated prospect as a test for a person.
+    fn spell_out(&self, rated: Rated) -> NextTest {
+        let prospect = &self.catalog.prospects[rated.prospect];
+        let context = &self.catalog.contexts[prospect.context];
+        let acts = !matches!(prospect.doing, Doing::Look(_)) && !prospect.doing.is_ohms();
+        let cranks = acts && self.cranks(prospect.context);
+        let should = acts && {
+            let page = &self.catalog.pages[prospect.context];
+            may_turn(page.shown(self.circuit, &self.suspects.columns)[0].crank)
+        };
+        NextTest {
+            condition: context.condition.clone(),
+            set_up: context.set_up.clone(),
+            doing: prospect.doing,
+            minutes: rated.minutes,
+            bits: rated.bits,
+            answers: self.answers(prospect),
+            cautions: cautions(
+                self.circuit,
+                &self.catalog.hazards,
+                (&context.condition, &context.set_up),
+                prospect.doing,
+                (cranks, should),
+            ),
+        }
+    }
+
+    fn answers(&self, prospect: &Prospect) -> Vec<Answer> {
+        let total: f64 = self.stakes.states.iter().map(|s| s.weight).sum();
+        let mut answers: Vec<Answer> = ranges(&prospect.scale, &self.stakes)
+            .into_iter()
+            .map(|(range, states)| {
+                let mut left = vec![0.0; self.units.len()];
+                for (state, weight) in states {
+                    left[self.stakes.states[state].label] += weight;
                 }
                 let sum: f64 = left.iter().sum();
                 let mut named: Vec<_> = left
                     .iter()
-                    .enumerate()
-                    .filter(|(_, w)| **w > 0.0)
-                    .map(|(u, w)| (units.list[u].0, w / sum))
+                    .zip(&self.units)
+                    .filter(|(w, _)| **w > 0.0)
+                    .map(|(w, unit)| (*unit, w / sum))
                     .collect();
                 named.sort_by(|a, b| b.1.total_cmp(&a.1));
+                let counting = named.iter().filter(|(_, w)| *w > 0.005).count();
                 named.truncate(4);
-                Answer { range: *range, probability: sum / total, units: named }
+                Answer { range, probability: sum / total, left: counting, units: named }
             })
             .filter(|a| a.probability > 0.005)
             .collect();
@@ -307,193 +317,48 @@ impl Classes {
     }
 }
 
-/// Units, their weights, and which each hypothesis belongs to.
-struct Units {
-    /// Unit, weight, the suspect that weighs most in it.
-    list: Vec<(Unit, f64, usize)>,
-    of: Vec<usize>,
-}
-
-impl Units {
-    fn of(suspects: &Suspects, belief: &Belief) -> Self {
-        let list: Vec<_> = belief
-            .units(suspects)
-            .into_iter()
-            .map(|u| (u.unit, u.probability, u.suspect))
-            .collect();
-        let index = |unit| list.iter().position(|(u, ..)| *u == unit).unwrap_or(0);
-        let by_suspect: Vec<_> = suspects.list.iter().map(|s| index(s.unit)).collect();
-        let of = suspects.hypotheses.iter().map(|h| by_suspect[h.suspect]).collect();
-        Self { list, of }
-    }
-
-    fn top(&self) -> Option<Unit> {
-        self.list.first().map(|(u, ..)| *u)
-    }
-
-    fn weight(&self, unit: Unit) -> f64 {
-        self.list.iter().find(|(u, ..)| *u == unit).map_or(0.0, |(_, w, _)| *w)
-    }
-
-    /// Units whose heaviest suspects answer every test alike, and have so far.
-    ///
-    /// # Arguments
-    /// `gain` is what the evidence has done to each suspect: probability now over prior weight.
-    fn groups(&self, signatures: &[Vec<u64>], gain: &[f64]) -> Vec<Vec<Unit>> {
-        let mut groups: Vec<(usize, f64, Vec<Unit>)> = Vec::new();
-        for (unit, weight, suspect) in self.list.iter().filter(|(_, w, _)| *w > NEGLIGIBLE) {
-            let alike = |other: &usize| {
-                let so_far = gain[*other] / gain[*suspect];
-                !signatures[*other].is_empty()
-                    && signatures[*other] == signatures[*suspect]
-                    && (1.0 / 3.0..3.0).contains(&so_far)
-            };
-            match groups.iter_mut().find(|(first, ..)| alike(first)) {
-                Some((_, sum, units)) => {
-                    *sum += weight;
-                    units.push(*unit);
-                }
-                None => groups.push((*suspect, *weight, vec![*unit])),
-            }
+/// The states that count, labeled by the unit each would lead to.
+///
+/// Where one unit leads but is not confirmed, its lead is taken back a little, so that the test
+/// that would confirm it is worth making.
+fn stakes(suspects: &Suspects, belief: &Belief) -> (Vec<Unit>, Stakes) {
+    let mut units: Vec<Unit> = Vec::new();
+    let mut of: HashMap<Unit, usize> = HashMap::new();
+    let mut states = Vec::new();
+    for (state, weight) in belief.weights.iter().enumerate().filter(|(_, w)| **w > NEGLIGIBLE) {
+        // Of two faults the likelier by itself is found first.
+        let present = belief.present(state);
+        let first = present.max_by(|a, b| {
+            let prior = |h: &usize| belief.suspects[suspects.hypotheses[*h].suspect];
+            prior(a).total_cmp(&prior(b))
+        });
+        let first = first.unwrap_or(0);
+        let hypothesis = &suspects.hypotheses[first];
+        let unit = suspects.unit_of(first);
+        let next = units.len();
+        let label = *of.entry(unit).or_insert(next);
+        if label == next {
+            units.push(unit);
         }
-        groups.sort_by(|a, b| b.1.total_cmp(&a.1));
-        groups.into_iter().map(|(_, _, units)| units).collect()
+        // A pair that is still one is planned for by the fault that is found first.
+        let now = belief.column_now(suspects, state);
+        let column = if now < suspects.columns.len() { now } else { hypothesis.column };
+        let shows = if column == 0 { 1.0 } else { hypothesis.shows };
+        let suspect = hypothesis.suspect;
+        states.push(Stake { suspect, column, shows, weight: *weight, label });
     }
-}
-
-/// Where the mechanic stands, what is open and how the machine is set.
-struct Standing {
-    place: Option<usize>,
-    open: BTreeSet<usize>,
-    condition: Option<Condition>,
-    set_up: Vec<SetUp>,
-}
-
-impl Standing {
-    fn of(circuit: &Circuit, log: &[Evidence]) -> Self {
-        let mut standing =
-            Self { place: None, open: BTreeSet::new(), condition: None, set_up: vec![] };
-        for entry in log {
-            standing.condition = Some(entry.condition.clone());
-            standing.set_up.clone_from(&entry.set_up);
-            let Observation::Read { red, .. } = entry.observation else {
-                continue;
-            };
-            let point = circuit
-                .document()
-                .test_points
-                .iter()
-                .find(|p| circuit.terminal(&p.terminal) == Ok(red));
-            if let Some(place) = point.and_then(|p| place_of(circuit, &p.place)) {
-                standing.place = Some(place);
-                standing.open.insert(place);
-            }
-        }
-        standing
+    let mut by_label = vec![0.0; units.len()];
+    for stake in &states {
+        by_label[stake.label] += stake.weight;
     }
-
-    fn minutes(
-        &self,
-        circuit: &Circuit,
-        usual: &Condition,
-        context: &Context,
-        probe: &PlacedProbe,
-    ) -> f64 {
-        let document = circuit.document();
-        let mut minutes = READ_MINUTES;
-        let red = &document.test_points[probe.red].place;
-        if let Some(place) = place_of(circuit, red)
-            && self.place != Some(place)
-        {
-            minutes += self.place.map_or(TRAVEL_MINUTES, |from| {
-                let (from, to) = (&document.places[from], &document.places[place]);
-                let known = to.minutes_from.get(&from.id).or(from.minutes_from.get(&to.id));
-                known.copied().unwrap_or(TRAVEL_MINUTES)
-            });
-            if !self.open.contains(&place) {
-                minutes += document.places[place].cover_minutes;
-            }
-        }
-        for set_up in context.set_up.iter().filter(|s| !self.set_up.contains(s)) {
-            minutes += match set_up {
-                SetUp::Unplugged(_) => UNPLUG_MINUTES,
-                SetUp::PressedByHand(_) => BY_HAND_MINUTES,
-            };
-        }
-        // Putting back what the test does not want costs as much.
-        let undone = self.set_up.iter().filter(|s| !context.set_up.contains(s)).count();
-        minutes += undone as f64 * UNPLUG_MINUTES;
-        let now = self.condition.as_ref().unwrap_or(usual);
-        let moved = now.positions.iter().zip(&context.condition.positions).filter(|(a, b)| a != b);
-        minutes + moved.count() as f64 * MOVE_MINUTES
-    }
-}
-
-fn place_of(circuit: &Circuit, id: &str) -> Option<usize> {
-    circuit.document().places.iter().position(|p| p.id == id)
-}
-
-fn cautions(
-    circuit: &Circuit,
-    context: &Context,
-    probe: &PlacedProbe,
-    cranks: bool,
-) -> Vec<Caution> {
-    let mut all = Vec::new();
-    let ohms = matches!(probe.probe.instrument, Instrument::Ohmmeter | Instrument::Buzzer);
-    if cranks && !ohms {
-        all.push(Caution::MayCrank);
-    }
-    if ohms {
-        let dead = power_off(circuit, &context.condition) == context.condition;
-        all.push(if dead { Caution::PowerOff } else { Caution::BatteryOff });
-    }
-    let bares_feed = context.set_up.iter().any(|s| match s {
-        SetUp::Unplugged(part) => circuit.joints(*part).any(|j| {
-            let e = circuit.element(j);
-            reaches_battery(circuit, e.a)
-        }),
-        SetUp::PressedByHand(_) => false,
-    });
-    if bares_feed {
-        all.push(Caution::LiveHarness);
-    }
-    all
-}
-
-/// Whether a node hangs on a battery's positive post through nothing that is ever switched.
-fn reaches_battery(circuit: &Circuit, node: crate::circuit::NodeId) -> bool {
-    let mut reached = BTreeSet::from([node]);
-    loop {
-        let before = reached.len();
-        for (_, e) in circuit.elements() {
-            let fixed =
-                matches!(e.kind, ElementKind::Wire | ElementKind::Joint | ElementKind::Fuse { .. });
-            if fixed && (reached.contains(&e.a) || reached.contains(&e.b)) {
-                reached.insert(e.a);
-                reached.insert(e.b);
-            }
-        }
-        if reached.len() == before {
-            break;
+    let leading = (0..units.len()).max_by(|a, b| by_label[*a].total_cmp(&by_label[*b]));
+    if let Some(leading) = leading.filter(|l| by_label[*l] > LEADS_AT)
+        && !belief.confirmed(suspects, &[units[leading]])
+    {
+        for stake in &mut states {
+            stake.weight *= by_label[stake.label].max(f64::MIN_POSITIVE).powf(-0.5);
         }
     }
-    circuit
-        .elements()
-        .any(|(_, e)| matches!(e.kind, ElementKind::Source { .. }) && reached.contains(&e.b))
-}
-
-/// Whether the log already has this very test.
-fn already_done(circuit: &Circuit, log: &[Evidence], test: &NextTest) -> bool {
-    let node = |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).ok();
-    log.iter().any(|e| match e.observation {
-        Observation::Read { instrument, red, black, .. } => {
-            instrument == test.instrument
-                && Some(red) == node(test.red)
-                && Some(black) == node(test.black)
-                && e.condition == test.condition
-                && e.set_up == test.set_up
-        }
-        Observation::Heard(_) => false,
-    })
+    let labels = units.len();
+    (units, Stakes { states, labels })
 }

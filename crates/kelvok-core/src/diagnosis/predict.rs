@@ -1,32 +1,37 @@
-//! What a hypothesis would make an instrument show.
+//! What a hypothesis would make an instrument show, and what an operator would notice.
 
-use super::{Hypothesis, SetUp};
+use super::suspects::Column;
+use super::{EngineDoes, SetUp};
 use crate::circuit::{
-    Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, NodeId, Refusal, Relays,
-    Setting, Solver, ohms,
+    Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, Leads,
+    NodeId, Outcome, Refusal, Relays, Setting, Solver,
 };
+use crate::interlock::{Judge, Noticed};
 use crate::machine::{
     BUZZER_OHMS, DIODE_RANGE_AMPS, DIODE_RANGE_VOLTS, LED_LAMP_OHMS, LED_LAMP_VOLTS,
     LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS,
 };
 
 /// An instrument put between two nodes.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) struct Probe {
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub(crate) struct Probe {
     pub instrument: Instrument,
     pub red: NodeId,
     pub black: NodeId,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) enum Predicted {
-    /// Volts, and how far they swing while a solenoid chatters.
+pub(crate) enum Predicted {
+    /// Volts; how far they swing while a solenoid chatters, and between sizes of the fault.
     Volts {
         mean: f64,
         swing: f64,
     },
-    /// `None` is over range.
-    Ohms(Option<f64>),
+    /// `None` is over range. The spread is that of the natural logarithm between sizes.
+    Ohms {
+        ohms: Option<f64>,
+        spread: f64,
+    },
     Buzz(bool),
     LampVolts(f64),
     /// Volts above which a meter shows over range; ohms times a milliampere below.
@@ -37,10 +42,43 @@ pub(super) enum Predicted {
     Refused,
 }
 
+/// What is noticed at an operating point.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) struct Shown {
+    pub crank: Crank,
+    pub engine: EngineDoes,
+    pub blades: bool,
+    /// Two bits a lamp: out, dim, bright.
+    lamps: u64,
+}
+
+/// Lamps that what is shown has room for.
+const MOST_LAMPS: usize = 32;
+
+impl Shown {
+    fn of(noticed: &Noticed) -> Self {
+        let lamps = noticed.lamps.iter().take(MOST_LAMPS).enumerate();
+        let lamps = lamps.fold(0, |all, (i, lamp)| all | (*lamp as u64) << (2 * i));
+        Self { crank: noticed.crank, engine: noticed.engine, blades: noticed.blades, lamps }
+    }
+
+    /// How a lamp burns.
+    pub fn lamp(&self, lamp: usize) -> LampState {
+        let shift = u32::try_from(2 * lamp).unwrap_or(u32::MAX);
+        match self.lamps.checked_shr(shift).unwrap_or(0) & 3 {
+            0 => LampState::Out,
+            1 => LampState::Dim,
+            _ => LampState::Bright,
+        }
+    }
+}
+
 /// The circuit in one condition and set-up, ready to be solved under one hypothesis after another.
-pub(super) struct Predictor<'c> {
+pub(crate) struct Predictor<'c> {
     circuit: &'c Circuit,
     solver: Solver<'c>,
+    /// What joins nodes is solved apart.
+    own: Option<Solver<'c>>,
     base: Setting,
     now: Setting,
     after: Vec<Change>,
@@ -59,57 +97,66 @@ impl<'c> Predictor<'c> {
         Self {
             circuit,
             solver: Solver::new(circuit),
+            own: None,
             now: base.clone(),
             base,
-            after: set_up.iter().map(|s| s.change()).collect(),
+            after: set_up.iter().flat_map(|s| s.changes(circuit)).collect(),
             battery,
             supply,
         }
     }
 
-    /// Solves under a hypothesis; the questions below are then about that.
-    ///
-    /// Returns the battery's volts at rest that were used.
-    pub fn suppose(&mut self, hypothesis: &Hypothesis) -> f64 {
+    /// Solves under a hypothesis, from relays as they were; the questions below are then about
+    /// that.
+    pub fn suppose(&mut self, column: &Column, relays: Relays) {
         self.now.copy_from(&self.base);
-        let emf = hypothesis.emf.unwrap_or(self.supply);
+        let emf = column.emf.unwrap_or(self.supply);
         if let Some(battery) = self.battery {
             self.now.apply(self.circuit, Change::Emf(battery, emf));
         }
-        for change in hypothesis.changes.iter().chain(&self.after) {
+        for change in column.changes.iter().chain(&self.after) {
             // The hypothesis' own volts were put in above.
-            if !matches!(change, Change::Emf(..)) {
+            if column.emf.is_none() || !matches!(change, Change::Emf(..)) {
                 self.now.apply(self.circuit, *change);
             }
         }
-        self.solver.solve(&[&self.now], &[Relays::default()]);
-        emf
+        self.own =
+            column.program.as_ref().map(|p| Solver::on(self.circuit, p.clone(), column.joins));
+        let solver = self.own.as_mut().unwrap_or(&mut self.solver);
+        solver.solve(&[&self.now], &[relays]);
     }
 
-    pub fn crank(&self) -> Crank {
-        Crank::of(self.circuit, &self.solver, &self.now)
+    pub fn solver(&self) -> &Solver<'c> {
+        self.own.as_ref().unwrap_or(&self.solver)
+    }
+
+    /// What is noticed.
+    pub fn shown(&self, judge: &Judge<'_>) -> Shown {
+        let outcome = Outcome::of(self.circuit, self.solver(), &self.now);
+        Shown::of(&judge.noticed(self.now.condition(), &outcome))
     }
 
     /// Current through an element.
     pub fn amps(&self, element: ElementId) -> f64 {
-        self.solver.amps(0, element)
+        self.solver().amps(0, element)
     }
 
     /// What the probes show, in order.
     pub fn read(&mut self, probes: &[Probe]) -> Vec<Predicted> {
-        let states: Vec<u64> = self.solver.chatter(0).to_vec();
+        let states: Vec<u64> = self.solver().chatter(0).to_vec();
         if states.is_empty() {
-            let pieces = self.solver.pieces(0);
-            return probes.iter().map(|p| self.one(p, &pieces)).collect();
+            let leads = Leads::new(self.solver(), self.circuit, 0);
+            return probes.iter().map(|p| self.one(p, &leads)).collect();
         }
         // A chattering circuit shows something between its states: mean and half the range.
         let mut low = vec![f64::INFINITY; probes.len()];
         let mut high = vec![f64::NEG_INFINITY; probes.len()];
         let mut last = Vec::new();
         for state in states {
-            self.solver.solve_held(&self.now, Relays(state));
-            let pieces = self.solver.pieces(0);
-            last = probes.iter().map(|p| self.one(p, &pieces)).collect();
+            let solver = self.own.as_mut().unwrap_or(&mut self.solver);
+            solver.solve_held(&self.now, Relays(state));
+            let leads = Leads::new(self.solver(), self.circuit, 0);
+            last = probes.iter().map(|p| self.one(p, &leads)).collect();
             for (i, predicted) in last.iter().enumerate() {
                 if let Predicted::Volts { mean, .. } | Predicted::LampVolts(mean) = predicted {
                     low[i] = low[i].min(*mean);
@@ -131,23 +178,22 @@ impl<'c> Predictor<'c> {
         last
     }
 
-    fn one(&self, probe: &Probe, pieces: &[u16]) -> Predicted {
+    fn one(&self, probe: &Probe, leads: &Leads<'_, '_>) -> Predicted {
+        let solver = self.solver();
+        let pieces = &leads.pieces;
         let joined = pieces[probe.red.index()] == pieces[probe.black.index()];
         // Across separate pieces a meter's own resistance draws both together: it shows nothing.
-        let volts = if joined {
-            self.solver.volts(0, probe.red) - self.solver.volts(0, probe.black)
-        } else {
-            0.0
-        };
+        let volts =
+            if joined { solver.volts(0, probe.red) - solver.volts(0, probe.black) } else { 0.0 };
+        let behind = || leads.resistance(probe.red, probe.black).unwrap_or(0.0);
+        let resistance = || leads.ohms(probe.red, probe.black);
         match probe.instrument {
             Instrument::Voltmeter => Predicted::Volts { mean: volts, swing: 0.0 },
             Instrument::TestLamp => {
-                let behind = self.solver.resistance(0, probe.red, probe.black).unwrap_or(0.0);
-                Predicted::LampVolts(volts * TEST_LAMP_OHMS / (TEST_LAMP_OHMS + behind))
+                Predicted::LampVolts(volts * TEST_LAMP_OHMS / (TEST_LAMP_OHMS + behind()))
             }
             Instrument::LedLamp => {
-                let behind = self.solver.resistance(0, probe.red, probe.black).unwrap_or(0.0);
-                let amps = (volts.abs() - LED_LAMP_VOLTS) / (LED_LAMP_OHMS + behind);
+                let amps = (volts.abs() - LED_LAMP_VOLTS) / (LED_LAMP_OHMS + behind());
                 Predicted::Lit(amps >= LED_LIGHTS_AMPS)
             }
             // Alternating volts stand on a stator's own leads, which float.
@@ -155,24 +201,24 @@ impl<'c> Predictor<'c> {
                 let floats = pieces[probe.red.index()] != 0;
                 Predicted::AcVolts(if floats { volts.abs() } else { 0.0 })
             }
-            Instrument::DiodeRange => {
-                match ohms(&self.solver, self.circuit, 0, probe.red, probe.black) {
-                    Err(Refusal::Live { .. }) => Predicted::Refused,
-                    Ok(ohms) => {
-                        let volts = ohms.map(|o| o * DIODE_RANGE_AMPS);
-                        Predicted::Drop(volts.filter(|v| *v <= DIODE_RANGE_VOLTS))
-                    }
+            Instrument::DiodeRange => match resistance() {
+                Err(Refusal::Live { .. }) => Predicted::Refused,
+                Ok(ohms) => {
+                    let volts = ohms.map(|o| o * DIODE_RANGE_AMPS);
+                    Predicted::Drop(volts.filter(|v| *v <= DIODE_RANGE_VOLTS))
                 }
-            }
-            Instrument::Ohmmeter | Instrument::Buzzer => {
-                match ohms(&self.solver, self.circuit, 0, probe.red, probe.black) {
-                    Err(Refusal::Live { .. }) => Predicted::Refused,
-                    Ok(ohms) if probe.instrument == Instrument::Buzzer => {
-                        Predicted::Buzz(ohms.is_some_and(|o| o < BUZZER_OHMS))
-                    }
-                    Ok(ohms) => Predicted::Ohms(ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS)),
-                }
-            }
+            },
+            Instrument::Ohmmeter => match resistance() {
+                Err(Refusal::Live { .. }) => Predicted::Refused,
+                Ok(ohms) => Predicted::Ohms {
+                    ohms: ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS),
+                    spread: 0.0,
+                },
+            },
+            Instrument::Buzzer => match resistance() {
+                Err(Refusal::Live { .. }) => Predicted::Refused,
+                Ok(ohms) => Predicted::Buzz(ohms.is_some_and(|o| o < BUZZER_OHMS)),
+            },
         }
     }
 }

@@ -1,8 +1,11 @@
 //! What a reading proves of the elements it went through, and of which it says nothing.
 
+use super::answers::told_apart;
+use super::book::Book;
+use super::page::Situation;
 use super::predict::{Predictor, Probe};
-use super::{Belief, Evidence, Observation, Suspects, Unit};
-use crate::circuit::{Circuit, ElementId, FaultMode};
+use super::{Belief, Evidence, Observation, Suspect, Suspects, Unit};
+use crate::circuit::{Circuit, ElementId, ElementKind, Fault, FaultMode, Relays};
 use serde::Serialize;
 
 /// How much is proved of an element.
@@ -32,53 +35,69 @@ const DISPROVED: f64 = 0.02;
 /// A reading is what a sound circuit shows where that fits at least this well.
 const SOUND: f64 = 0.05;
 
-/// What each reading of the log proves of the elements in scope.
+/// What each entry of the log proves of the machine's elements.
 ///
-/// A reading proves something only where it is what a circuit sound up to the point would show:
-/// as a whole, or with nothing but the load failed.
+/// It proves something only where it is what a circuit sound up to the point would show: as a
+/// whole, or with nothing but a load failed. Then an element is cleared where its being open would
+/// have shown otherwise: otherwise than was found, and than a sound machine shows.
 pub fn proofs(
-    circuit: &Circuit,
-    suspects: &Suspects,
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
     belief: &Belief,
     log: &[Evidence],
 ) -> Vec<Proof> {
-    let open_load = |s: usize| {
-        let suspect = &suspects.list[s];
-        suspect.faults.iter().any(|f| f.mode == FaultMode::Open)
-            && suspect.elements.iter().all(|e| suspects.tracks.iter().any(|t| t.load == *e))
+    let open = |suspect: &Suspect| {
+        let open = |f: &Fault| matches!(f.mode, FaultMode::Open | FaultMode::FuseBlown);
+        suspect.faults.iter().any(open).then(|| suspect.elements.first().copied()).flatten()
     };
-    let top = (0..belief.hypotheses.len())
-        .max_by(|a, b| belief.hypotheses[*a].total_cmp(&belief.hypotheses[*b]));
+    let load =
+        |e: ElementId| matches!(circuit.element(e).kind, ElementKind::Load | ElementKind::Coil(_));
+    let alone = |state: usize| belief.states[state].second.is_none();
+    let suspect_of =
+        |state: usize| &suspects.list[suspects.hypotheses[belief.states[state].first].suspect];
+    let whole =
+        |suspect: &Suspect| suspect.unit == Unit::Nothing || open(suspect).is_some_and(load);
+    let top =
+        (0..belief.weights.len()).max_by(|a, b| belief.weights[*a].total_cmp(&belief.weights[*b]));
+    let states: Vec<usize> = (0..belief.states.len()).filter(|s| alone(*s)).collect();
     log.iter()
         .zip(&belief.judgements)
         .filter_map(|(entry, judgement)| {
-            let Observation::Read { instrument, red, black, .. } = entry.observation else {
+            let acts =
+                matches!(entry.observation, Observation::Read { .. } | Observation::Sensed(_));
+            if !acts {
                 return None;
-            };
-            let sound = suspects.hypotheses.iter().zip(&judgement.fits).any(|(h, fit)| {
-                let whole = suspects.list[h.suspect].unit == Unit::Nothing || open_load(h.suspect);
-                whole && *fit > SOUND
-            });
-            let mut cleared = Vec::new();
-            if sound {
-                let mut predictor =
-                    Predictor::new(circuit, &entry.condition, &entry.set_up, belief.supply_volts);
-                if let Some(top) = top {
-                    predictor.suppose(&suspects.hypotheses[top]);
-                    predictor.read(&[Probe { instrument, red, black }]);
+            }
+            let fits = |state: usize| f64::from(judgement.fits[state]);
+            let sound = states.iter().any(|s| fits(*s) > SOUND && whole(suspect_of(*s)));
+            let situation = Situation::new(&entry.condition, &entry.set_up);
+            let page = book.page(circuit, suspects, &situation);
+            let concerns = |state: usize| {
+                let column = belief.states[state].before;
+                match entry.observation {
+                    Observation::Read { instrument, red, black, .. } => {
+                        let probe = Probe { instrument, red, black };
+                        let sight = page.sight(circuit, &suspects.columns, probe);
+                        told_apart(sight[column], sight[0])
+                    }
+                    _ => {
+                        let shown = page.shown(circuit, &suspects.columns);
+                        shown[column] != shown[0]
+                    }
                 }
-                for (h, fit) in suspects.hypotheses.iter().zip(&judgement.fits) {
-                    let suspect = &suspects.list[h.suspect];
-                    let open = suspect
-                        .faults
-                        .iter()
-                        .any(|f| matches!(f.mode, FaultMode::Open | FaultMode::FuseBlown));
-                    if let (true, &[element]) = (open && *fit < DISPROVED, &suspect.elements[..]) {
-                        let grade = if predictor.amps(element).abs() >= LOAD_AMPS {
-                            Grade::UnderLoad
-                        } else {
-                            Grade::NotOpen
-                        };
+            };
+            let mut cleared = Vec::new();
+            if sound && judgement.slip < 0.5 {
+                let (condition, set_up) = (&entry.condition, &entry.set_up);
+                let mut predictor = Predictor::new(circuit, condition, set_up, belief.supply_volts);
+                if let Some(top) = top {
+                    let column = belief.column_now(suspects, top);
+                    predictor.suppose(belief.pairs.column(suspects, column), Relays::default());
+                }
+                for state in states.iter().filter(|s| fits(**s) < DISPROVED && concerns(**s)) {
+                    let Some(element) = open(suspect_of(*state)) else { continue };
+                    let loaded = predictor.amps(element).abs() >= LOAD_AMPS;
+                    let grade = if loaded { Grade::UnderLoad } else { Grade::NotOpen };
+                    if !cleared.contains(&(element, grade)) {
                         cleared.push((element, grade));
                     }
                 }

@@ -1,26 +1,11 @@
 //! What may be wrong: suspects, their sizes, and the unit that cures each.
 
-use super::priors::{NOTHING_WRONG, prior};
+use super::Inspected;
+use super::priors::{History, NOTHING_WRONG};
 use crate::circuit::{
-    Change, Circuit, ElementId, ElementKind, Fault, FaultMode, PlungerId, single_faults,
+    Change, Circuit, ElementId, ElementKind, Fault, FaultMode, PlungerId, Program, single_faults,
 };
-use crate::interlock::{LayOutError, Track};
-use std::collections::BTreeSet;
-
-/// The ways to fail that suspects are drawn from: those that show in the feed of a circuit and
-/// join nothing that was apart.
-const MODES: [FaultMode; 10] = [
-    FaultMode::Open,
-    FaultMode::StuckMade,
-    FaultMode::HighResistance,
-    FaultMode::FuseBlown,
-    FaultMode::ConnectorApart,
-    FaultMode::LinkageShort,
-    FaultMode::LinkageHolds,
-    FaultMode::BatteryFlat,
-    FaultMode::BatteryWeak,
-    FaultMode::ShortToGround,
-];
+use std::sync::Arc;
 
 /// What is repaired or replaced: a verdict is a set of these.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -43,134 +28,195 @@ pub struct Suspect {
     pub prior: f64,
     /// The elements the faults sit in.
     pub elements: Vec<ElementId>,
+    /// Places, by index, where shaking would bring out a fault that comes and goes.
+    pub(crate) places: Vec<usize>,
+    /// Wires, by index, that the faults sit in.
+    pub(crate) wires: Vec<usize>,
+}
+
+impl Suspect {
+    /// Whether who looks at this looks at the fault.
+    pub(super) fn sits_in(&self, inspected: Inspected, fault: &Fault) -> bool {
+        match inspected {
+            Inspected::Plug(part) => self.unit == Unit::Part(part),
+            Inspected::Fuse(element) | Inspected::Lug(element) => self.elements.contains(&element),
+            Inspected::Linkage(plunger) => fault.plunger() == Some(plunger),
+            Inspected::Wire(wire) => self.wires.contains(&wire),
+        }
+    }
 }
 
 /// A suspect at one of its magnitudes.
 #[derive(Clone, Debug)]
 pub struct Hypothesis {
     pub suspect: usize,
-    pub changes: Vec<Change>,
+    /// What it changes in the circuit, by index into the suspects' columns.
+    pub column: usize,
+    /// The chance that it shows in any one observation; one for what lasts.
+    pub shows: f64,
     /// Its share of all prior weight; they add up to one.
     pub prior: f64,
-    /// The battery's volts at rest, where the suspect is about those.
-    pub emf: Option<f64>,
 }
 
-/// Every suspect of some part of the machine.
+/// A set of changes that hypotheses come to: what is solved for. The first is the sound machine's.
+#[derive(Clone, Debug, Default)]
+pub struct Column {
+    pub changes: Vec<Change>,
+    /// The battery's volts at rest, where the changes are about those.
+    pub emf: Option<f64>,
+    /// The columns of the next smaller and the next greater size of the same fault.
+    pub(super) sizes: Option<(usize, usize)>,
+    /// Where the changes join nodes: how many pairs, and the elimination order with those.
+    pub(super) joins: usize,
+    pub(super) program: Option<Arc<Program>>,
+}
+
+impl Column {
+    fn of(circuit: &Circuit, changes: Vec<Change>) -> Self {
+        let joins = changes.iter().map(|c| c.joins(circuit).len()).sum();
+        let program = circuit.program_for(&changes);
+        Self { joins, program, changes, ..Self::default() }
+    }
+
+    /// Both at once.
+    pub(super) fn both(circuit: &Circuit, one: &Self, other: &Self) -> Self {
+        let changes = [one.changes.as_slice(), other.changes.as_slice()].concat();
+        Self { emf: one.emf.or(other.emf), ..Self::of(circuit, changes) }
+    }
+}
+
+/// Every suspect of a machine.
 #[derive(Clone, Debug)]
 pub struct Suspects {
     pub list: Vec<Suspect>,
     pub hypotheses: Vec<Hypothesis>,
-    /// The elements that the suspects were drawn from.
-    pub scope: BTreeSet<ElementId>,
-    /// The circuits they were drawn from, laid out.
-    pub tracks: Vec<Track>,
+    pub columns: Vec<Column>,
 }
 
+/// Chances of showing that stand for faults that come and go, equally likely.
+const SHOWS: [f64; 2] = [0.08, 0.4];
+
 impl Suspects {
-    /// All single faults of the machine's named circuits, batteries included.
-    ///
-    /// # Errors
-    /// A circuit is unknown or cannot be laid out.
-    pub fn of_circuits(circuit: &Circuit, names: &[&str]) -> Result<Self, LayOutError> {
-        let mut scope = BTreeSet::new();
-        let tracks: Result<Vec<_>, _> =
-            names.iter().map(|name| Track::lay_out(circuit, name)).collect();
-        let tracks = tracks?;
-        for track in &tracks {
-            scope.extend(track.elements());
-        }
-        let sources =
-            circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
-        scope.extend(sources.map(|(id, _)| id));
-        Ok(Self::within(circuit, scope, tracks))
+    /// All single faults of the machine, and the sound machine.
+    pub fn of(circuit: &Circuit) -> Self {
+        Self::in_shop(circuit, &History::default())
     }
 
-    /// All single faults that sit in these elements, and the sound machine.
-    fn within(circuit: &Circuit, scope: BTreeSet<ElementId>, tracks: Vec<Track>) -> Self {
-        let mut list = vec![Suspect {
+    /// The same, with the weights that the shop's closed jobs give them.
+    pub fn in_shop(circuit: &Circuit, history: &History) -> Self {
+        let faults = single_faults(circuit);
+        let weights = history.weights(circuit, &faults);
+        let total = NOTHING_WRONG + weights.iter().sum::<f64>();
+        let mut suspects =
+            Self { list: Vec::new(), hypotheses: Vec::new(), columns: vec![Column::default()] };
+        suspects.list.push(Suspect {
             faults: Vec::new(),
             unit: Unit::Nothing,
             prior: NOTHING_WRONG,
             elements: Vec::new(),
-        }];
-        for fault in single_faults(circuit).into_iter().filter(|f| MODES.contains(&f.mode)) {
-            let elements = seat(circuit, &fault);
-            if elements.iter().any(|e| scope.contains(e)) {
-                let unit = unit(circuit, &fault, &elements);
-                let prior = prior(circuit, &fault);
-                list.push(Suspect { faults: vec![fault], unit, prior, elements });
-            }
+            places: Vec::new(),
+            wires: Vec::new(),
+        });
+        let nothing = NOTHING_WRONG / total;
+        suspects.hypotheses.push(Hypothesis { suspect: 0, column: 0, shows: 1.0, prior: nothing });
+        for (fault, prior) in faults.into_iter().zip(weights) {
+            suspects.add(circuit, fault, prior, prior / total);
         }
-        let total: f64 = list.iter().map(|s| s.prior).sum();
-        let hypotheses =
-            list.iter().enumerate().flat_map(|(i, s)| sizes(i, s, s.prior / total)).collect();
-        Self { list, hypotheses, scope, tracks }
+        suspects
     }
-}
 
-/// Every combination of the suspect's faults' magnitudes.
-fn sizes(index: usize, suspect: &Suspect, prior: f64) -> Vec<Hypothesis> {
-    let mut sets: Vec<Vec<Change>> = vec![Vec::new()];
-    for fault in &suspect.faults {
-        sets = sets
-            .iter()
-            .flat_map(|set| {
-                fault.magnitudes().iter().map(|m| {
-                    let mut set = set.clone();
-                    set.push(fault.at(*m));
-                    set
-                })
-            })
-            .collect();
+    fn add(&mut self, circuit: &Circuit, fault: Fault, prior: f64, share: f64) {
+        let suspect = self.list.len();
+        let columns = self.columns_of(circuit, &fault);
+        let shows: &[f64] = if fault.mode.lasts() { &[1.0] } else { &SHOWS };
+        let each = share / (columns.len() * shows.len()) as f64;
+        for column in columns {
+            let own = shows.iter().map(|s| Hypothesis { suspect, column, shows: *s, prior: each });
+            self.hypotheses.extend(own);
+        }
+        let seat = fault.seat(circuit);
+        self.list.push(Suspect {
+            unit: unit(circuit, &fault),
+            faults: vec![fault],
+            prior,
+            places: places(circuit, &seat.elements),
+            elements: seat.elements,
+            wires: seat.wires,
+        });
     }
-    let share = prior / sets.len() as f64;
-    sets.into_iter()
-        .map(|changes| Hypothesis {
-            suspect: index,
-            emf: changes.iter().find_map(|c| match c {
-                Change::Emf(_, volts) => Some(*volts),
+
+    /// The columns of a fault's sizes, made or found.
+    fn columns_of(&mut self, circuit: &Circuit, fault: &Fault) -> Vec<usize> {
+        if let Change::AtTimes(element) = fault.at(0.0) {
+            // While it shows it is what the lasting one is.
+            let open = [Change::Open(element)];
+            if let Some(found) = self.columns.iter().position(|c| c.changes == open) {
+                return vec![found];
+            }
+            self.columns.push(Column::of(circuit, open.to_vec()));
+            return vec![self.columns.len() - 1];
+        }
+        let first = self.columns.len();
+        let last = first + fault.magnitudes().len() - 1;
+        for (i, magnitude) in fault.magnitudes().iter().enumerate() {
+            let change = fault.at(*magnitude);
+            let battery = |e| matches!(circuit.element(e).kind, ElementKind::Source { .. });
+            let emf = match change {
+                Change::Emf(e, volts) if battery(e) => Some(volts),
                 _ => None,
-            }),
-            changes,
-            prior: share,
-        })
-        .collect()
-}
-
-/// The elements a fault sits in.
-fn seat(circuit: &Circuit, fault: &Fault) -> Vec<ElementId> {
-    if let Some(element) = fault.element() {
-        return vec![element];
-    }
-    if let Some(part) = fault.connector() {
-        return circuit.joints(part).collect();
-    }
-    if let Some(plunger) = fault.plunger() {
-        return circuit.contacts_of(plunger).collect();
-    }
-    match fault.at(0.0) {
-        Change::ShortToGround(node, _) => circuit
-            .elements()
-            .filter(|(_, e)| e.kind == ElementKind::Wire && e.a == node)
-            .map(|(id, _)| id)
-            .take(1)
-            .collect(),
-        _ => Vec::new(),
+            };
+            let here = first + i;
+            let sizes =
+                (last > first).then(|| (here.saturating_sub(1).max(first), (here + 1).min(last)));
+            let column = Column::of(circuit, vec![change]);
+            self.columns.push(Column { emf, sizes, ..column });
+        }
+        (first..=last).collect()
     }
 }
 
-fn unit(circuit: &Circuit, fault: &Fault, elements: &[ElementId]) -> Unit {
-    if let Some(plunger) = fault.plunger() {
-        return Unit::Linkage(plunger);
-    }
-    if let Some(part) = fault.connector() {
-        return Unit::Part(part);
-    }
-    let element = elements.first().map(|e| circuit.element(*e));
-    match element.map(|e| (e.part, e.wire)) {
-        Some((Some(part), _)) => Unit::Part(part),
-        Some((None, Some(wire))) => Unit::Wire(wire),
+/// The unit that cures a fault.
+fn unit(circuit: &Circuit, fault: &Fault) -> Unit {
+    let seat = fault.seat(circuit);
+    match (fault.plunger(), seat.part, seat.wires.first()) {
+        // A switch of the wrong kind is changed, not its linkage.
+        (Some(plunger), ..) if fault.mode != FaultMode::WrongSwitch => Unit::Linkage(plunger),
+        (_, Some(part), _) => Unit::Part(replaced_with(circuit, part)),
+        (_, None, Some(wire)) => Unit::Wire(*wire),
         _ => Unit::Nothing,
     }
+}
+
+/// The part that is bought and fitted when this one is bad: itself, or the box it is one of.
+fn replaced_with(circuit: &Circuit, part: usize) -> usize {
+    let Some(unit) = circuit.part(part).unit.as_ref() else {
+        return part;
+    };
+    let own = |p: &crate::machine::Part| p.id == *unit || p.unit.as_ref() == Some(unit);
+    circuit.document().parts.iter().position(own).unwrap_or(part)
+}
+
+/// The places of elements: a part's own, a wire's two ends.
+fn places(circuit: &Circuit, elements: &[ElementId]) -> Vec<usize> {
+    let document = circuit.document();
+    let place = |part: &str| {
+        let part = document.parts.iter().find(|p| p.id == part)?;
+        document.places.iter().position(|p| Some(&p.id) == part.place.as_ref())
+    };
+    let mut all = Vec::new();
+    for element in elements {
+        let e = circuit.element(*element);
+        match (e.part, e.wire) {
+            (Some(part), _) => all.extend(place(&circuit.part(part).id)),
+            (None, Some(wire)) => {
+                let wire = &document.wires[wire];
+                let ends = [&wire.from, &wire.to];
+                all.extend(ends.iter().filter_map(|t| place(t.split('.').next()?)));
+            }
+            _ => {}
+        }
+    }
+    all.sort_unstable();
+    all.dedup();
+    all
 }

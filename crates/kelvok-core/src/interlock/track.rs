@@ -153,6 +153,11 @@ impl Track {
         before
     }
 
+    /// The paths of the return, one by one.
+    pub fn back_paths(&self) -> &[Path] {
+        &self.back_paths
+    }
+
     /// The paths of the feed, for who wants them one by one.
     pub fn feed_paths(&self) -> &[Path] {
         &self.feed_paths

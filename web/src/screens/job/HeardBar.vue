@@ -1,12 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { CircuitView, DiagnosisView, Heard } from '../../api/client'
+import type { CircuitView, DiagnosisView, Engine, Observed } from '../../api/client'
 import { breakWords, findBreak, lookAlikes } from '../../words/finding'
-import { HEARD, heardWords } from '../../words/tests'
+import { sayings } from '../../words/noticed'
+import { heardWords } from '../../words/tests'
 import { list } from '../../words/units'
 
-const props = defineProps<{ drawn: CircuitView; diagnosis: DiagnosisView; busy: boolean }>()
-const emit = defineEmits<{ heard: [heard: Heard] }>()
+const props = defineProps<{
+  drawn: CircuitView
+  engine: Engine
+  diagnosis: DiagnosisView
+  busy: boolean
+}>()
+const emit = defineEmits<{ noticed: [observed: Observed] }>()
 
 const should = computed(() => {
   const { crank, spark, clutch } = props.drawn.should
@@ -19,9 +25,13 @@ const should = computed(() => {
 const again = ref(false)
 const asking = computed(() => again.value || props.diagnosis.listen)
 
-function say(heard: Heard) {
+const choices = computed(() =>
+  sayings(props.engine, props.diagnosis.has_starter, props.drawn.should.clutch != null),
+)
+
+function say(observed: Observed) {
   again.value = false
-  emit('heard', heard)
+  emit('noticed', observed)
 }
 
 const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.drawn) : undefined))
@@ -46,10 +56,10 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
       {{ breakWords(fault) }} <span class="alike">{{ lookAlikes(diagnosis) }}</span>
     </p>
     <div v-if="asking" class="ask">
-      <span>What was heard?</span>
+      <span>{{ engine === 'stopped' ? 'What was heard?' : 'What does it do?' }}</span>
       <div role="group" aria-label="What was heard">
-        <v-btn v-for="h in HEARD" :key="h.heard" :disabled="busy" @click="say(h.heard)">{{
-          h.label
+        <v-btn v-for="c in choices" :key="c.label" :disabled="busy" @click="say(c.observed)">{{
+          c.label
         }}</v-btn>
       </div>
     </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
-import type { Heard, Instrument } from '../../api/client'
+import type { Instrument } from '../../api/client'
 import { stepControl } from '../../input/stepControl'
 import { useShortcuts } from '../../input/useShortcuts'
 import OperatorStation from '../../pictures/OperatorStation.vue'
@@ -15,9 +15,11 @@ import ListenCard from './ListenCard.vue'
 import NextTestCard from './NextTestCard.vue'
 import ProofPanel from './ProofPanel.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
+import TryCard from './TryCard.vue'
 import VerdictPanel from './VerdictPanel.vue'
 import { useActions } from './useActions'
 import { useJob } from './useJob'
+import { useNoticed } from './useNoticed'
 import { useRecorder } from './useRecorder'
 import { useTarget } from './useTarget'
 
@@ -41,7 +43,7 @@ const {
 } = useJob(props.id)
 const { person, load: loadPeople } = usePerson()
 const recorder = useRecorder(props.id, refresh)
-const { chosen, target, marked, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
+const { chosen, target, tried, marked, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
@@ -72,8 +74,7 @@ async function recordReading(instrument: Instrument, typed: string) {
   const outcome = await recorder.record({
     by: person.value,
     condition: at.condition,
-    // The plan's tests are for an engine that stands.
-    engine: at.test ? 'stopped' : engine.value,
+    engine: at.test?.engine ?? engine.value,
     set_up: at.setUp.map((s) => s.entry),
     observed: {
       kind: 'reading',
@@ -95,16 +96,7 @@ async function recordReading(instrument: Instrument, typed: string) {
   said.value = `Recorded ${typed} at ${at.red.name}.`
 }
 
-async function recordHeard(heard: Heard) {
-  await recorder.record({
-    by: person.value,
-    condition: condition.value,
-    engine: 'stopped',
-    set_up: [],
-    observed: { kind: 'heard', heard },
-    repeats: 1,
-  })
-}
+const recordNoticed = useNoticed(recorder, person, condition, engine)
 
 useShortcuts((key, shift) => {
   if (key === '?') return (sheet.value = !sheet.value) || true
@@ -128,7 +120,7 @@ useShortcuts((key, shift) => {
       if (ohms) card.value?.record(key === 'o' ? 'OL' : 'buzz', key === 'o' ? 'ohmmeter' : 'buzzer')
       return ohms
     case 'n':
-      if (diagnosis.value?.listen) void recordHeard('silent')
+      if (diagnosis.value?.listen) void recordNoticed({ kind: 'heard', heard: 'silent' })
       else if (ohms) card.value?.record('silent', 'buzzer')
       return true
     case 'u':
@@ -145,12 +137,7 @@ useShortcuts((key, shift) => {
 </script>
 
 <template>
-  <JobBar
-    :job="job"
-    :supply="diagnosis?.in_scope ? diagnosis.supply_volts : undefined"
-    :to-undo="toUndo"
-    @keys="sheet = !sheet"
-  />
+  <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && drawn && diagnosis" class="job" :data-lag="Math.round(lag)">
@@ -169,11 +156,11 @@ useShortcuts((key, shift) => {
         @move="move"
       />
       <HeardBar
-        v-if="diagnosis.in_scope"
         :drawn="drawn"
+        :engine="engine"
         :busy="recorder.busy.value || !open"
         :diagnosis="diagnosis"
-        @heard="recordHeard"
+        @noticed="recordNoticed"
       />
       <JobCircuit
         v-model:circuit="circuit"
@@ -206,6 +193,17 @@ useShortcuts((key, shift) => {
         @record="recordReading"
         @skip="skip"
         @plan="chosen = undefined"
+        @set="setAll"
+      />
+      <TryCard
+        v-else-if="open && tried && !decided && !diagnosis.listen"
+        :test="tried"
+        :controls="job.controls"
+        :condition="condition"
+        :waiting="recorder.waiting.value"
+        :busy="recorder.busy.value"
+        @observed="recordNoticed($event, tried)"
+        @skip="skip"
         @set="setAll"
       />
       <ListenCard

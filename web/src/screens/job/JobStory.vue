@@ -15,13 +15,31 @@ const voiding = ref<string>()
 
 function proved(e: EvidenceView): string {
   const judged = props.diagnosis.judgements.find((j) => j.sequence === e.sequence)
-  if (!judged || e.entry.observation.kind === 'heard') return ''
+  if (!judged || e.entry.observation.kind !== 'reading') return ''
   if (judged.slip > 0.5) return 'looks like a slip: measure again'
   if (!judged.sound) return 'not as a sound circuit reads'
   const names = judged.cleared.map((c) => c.name.split(',')[0]!.toLowerCase())
   return names.length
     ? `sound to here; clears ${list([...new Set(names)], 'and')}`
     : 'sound to here'
+}
+
+type SetUp = NonNullable<EvidenceView['entry']['set_up']>[number]
+
+/** What was set up, as it stands beside the entry. */
+function undone(s: SetUp): string {
+  switch (s.kind) {
+    case 'unplugged':
+      return `${props.job.part_names[s.connector] ?? s.connector} off`
+    case 'shaken':
+      return 'harness shaken'
+    case 'battery-off':
+      return 'battery off'
+    case 'freed-by-hand':
+      return 'plunger free'
+    case 'pressed-by-hand':
+      return 'pressed by hand'
+  }
 }
 
 const entries = computed(() =>
@@ -34,13 +52,7 @@ const entries = computed(() =>
       words: observed(props.job, e),
       proved: proved(e),
       set: conditionWords(props.job.controls, e.entry.condition, e.entry.engine),
-      undo: (e.entry.set_up ?? [])
-        .map((s) =>
-          s.kind === 'unplugged'
-            ? `${props.job.part_names[s.connector] ?? s.connector} off`
-            : 'pressed by hand',
-        )
-        .join(', '),
+      undo: (e.entry.set_up ?? []).map(undone).join(', '),
       voided: e.voided,
       reading: true,
     })),

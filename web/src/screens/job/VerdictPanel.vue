@@ -34,14 +34,6 @@ const found = computed(() => props.diagnosis.conclusion)
       <v-btn v-else :disabled="busy" @click="emit('reopen')">Open again</v-btn>
     </div>
   </section>
-  <section v-else-if="!diagnosis.in_scope" class="verdict" aria-label="Verdict">
-    <h2>Not diagnosed here</h2>
-    <p>
-      This machine has no start circuit, and that is what Kelvok diagnoses so far. Its circuits and
-      the log are at the left; what it should do in any condition is on its
-      <router-link to="/machines">machine page</router-link>.
-    </p>
-  </section>
   <section v-else-if="found" class="verdict" aria-label="Verdict" role="status">
     <h2>{{ found.confirmed ? 'Found' : 'Nearly sure' }} · {{ percent(found.probability) }}</h2>
     <p class="what">{{ suspectTitle(found) }}</p>

@@ -31,8 +31,7 @@ export function useTarget(
   /** Terminal of a point chosen on the track; none while the plan is followed. */
   const chosen = ref<string>()
   const skipped = ref<string[]>([])
-  const key = (t: TestView) =>
-    [t.instrument, t.red.terminal, t.black.terminal, ...t.set_up.map((s) => s.entry.kind)].join(' ')
+  const key = (t: TestView) => JSON.stringify([t.doing, t.condition, t.set_up])
 
   const points = computed(() => trace.value?.points ?? [])
   const negative = computed(() => points.value.at(-1)?.point)
@@ -55,19 +54,25 @@ export function useTarget(
     }
     const next = test.value
     return (
-      next && {
+      (next?.doing.kind === 'measure' && {
         test: next,
-        instrument: next.instrument,
-        red: next.red,
-        black: next.black,
+        instrument: next.doing.instrument,
+        red: next.doing.red,
+        black: next.doing.black,
         condition: next.condition,
         setUp: next.set_up,
         cautions: next.cautions,
         expected: undefined,
         healthy: undefined,
-      }
+      }) ||
+      undefined
     )
   })
+
+  /** A test of the plan that is tried or looked at, while it is the thing to do. */
+  const tried = computed(() =>
+    chosen.value || test.value?.doing.kind === 'measure' ? undefined : test.value,
+  )
 
   /** The point that the track marks. */
   const marked = computed(() => {
@@ -98,5 +103,5 @@ export function useTarget(
     if (test.value) skipped.value.push(key(test.value))
   }
 
-  return { chosen, target, marked, step, walkOn, skip }
+  return { chosen, target, tried, marked, step, walkOn, skip }
 }

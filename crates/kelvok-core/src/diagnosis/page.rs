@@ -1,0 +1,360 @@
+//! The fault dictionary of one situation: what every suspect would make the machine show in one
+//! condition with one set-up.
+//!
+//! Node volts are kept for every column, so that what a voltmeter shows anywhere follows by a
+//! subtraction. What an ohmmeter or a lamp shows is solved when it is first asked for, and only for
+//! the columns that touch the metal the probes stand on.
+
+use super::SetUp;
+use super::predict::{Predicted, Predictor, Probe, Shown};
+use super::suspects::Column;
+use crate::circuit::{Change, Circuit, Condition, ElementKind, Engine, Instrument, NodeId, Relays};
+use crate::interlock::Judge;
+use crate::machine::BATTERY_VOLTS;
+use rayon::prelude::*;
+use std::collections::{BTreeSet, HashMap};
+use std::ops::Range;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+
+/// A condition and what is set up in it.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub(super) struct Situation {
+    pub condition: Condition,
+    pub set_up: Vec<SetUp>,
+}
+
+impl Situation {
+    /// Shaking is left out: it changes what shows, not what each fault would show.
+    pub fn new(condition: &Condition, set_up: &[SetUp]) -> Self {
+        let kept = set_up.iter().copied().filter(|s| !matches!(s, SetUp::Shaken(_)));
+        let mut set_up: Vec<_> = kept.collect();
+        set_up.sort_unstable();
+        set_up.dedup();
+        Self { condition: condition.clone(), set_up }
+    }
+
+    /// Whether the engine runs in it.
+    pub fn runs(&self) -> bool {
+        self.condition.engine >= Engine::Running
+    }
+}
+
+/// The volts at rest that the battery of the document has.
+pub(super) fn nominal_volts(circuit: &Circuit) -> f64 {
+    let source = circuit.elements().find_map(|(_, e)| match e.kind {
+        ElementKind::Source { emf, .. } => Some(emf),
+        _ => None,
+    });
+    source.unwrap_or(BATTERY_VOLTS)
+}
+
+/// Columns solved on one core before the next takes some.
+const BATCH: usize = 64;
+
+#[derive(Debug)]
+pub(super) struct Page {
+    situation: Situation,
+    nodes: usize,
+    emf: f64,
+    /// Where each column's relays start; all released if not given.
+    running: Option<Arc<[Relays]>>,
+    /// For every node of the sound machine what it hangs together with, diodes taken for metal.
+    metal: Vec<u16>,
+    /// What hangs together with a contact that a coil moves, or with a fuse that may blow.
+    moves: BTreeSet<u16>,
+    points: OnceLock<Points>,
+    solved: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
+}
+
+/// The operating points of every column.
+#[derive(Debug, Default)]
+struct Points {
+    /// Volts and the piece they are in, column by column, node by node.
+    volts: Vec<f32>,
+    pieces: Vec<u16>,
+    /// Half of how far each node swings, by column that chatters.
+    swings: HashMap<usize, Vec<f32>>,
+    shown: Vec<Shown>,
+    /// Relays, and a mark of what fuses have blown.
+    stand: Vec<(Relays, u64)>,
+}
+
+impl Page {
+    /// A page on which nothing is solved yet. `running` are the relays to start from.
+    pub fn new(
+        circuit: &Circuit,
+        columns: &[Column],
+        situation: &Situation,
+        running: Option<Arc<[Relays]>>,
+    ) -> Self {
+        debug_assert!(columns[0].changes.is_empty());
+        let emf = nominal_volts(circuit);
+        let from = running.as_ref().map_or(Relays::default(), |r| r[0]);
+        let metal = metal(circuit, situation, from, emf);
+        let moving = circuit.elements().filter(|(_, e)| match e.kind {
+            ElementKind::Contact(c) => {
+                matches!(circuit.contacts[c].actuator, crate::circuit::Actuator::Coils(_))
+            }
+            ElementKind::Fuse { rating } => rating.is_some(),
+            _ => false,
+        });
+        let moves = moving.flat_map(|(_, e)| [metal[e.a.index()], metal[e.b.index()]]).collect();
+        Self {
+            situation: situation.clone(),
+            nodes: circuit.node_count(),
+            emf,
+            running,
+            metal,
+            moves,
+            points: OnceLock::new(),
+            solved: Mutex::new(HashMap::new()),
+        }
+    }
+
+    fn from(&self, column: usize) -> Relays {
+        self.running.as_ref().map_or(Relays::default(), |r| r[column])
+    }
+
+    fn points(&self, circuit: &Circuit, columns: &[Column]) -> &Points {
+        self.points.get_or_init(|| {
+            let starts: Vec<usize> = (0..columns.len()).step_by(BATCH).collect();
+            let batches: Vec<Points> = starts
+                .into_par_iter()
+                .map(|start| {
+                    let end = (start + BATCH).min(columns.len());
+                    self.solve_batch(circuit, columns, start..end)
+                })
+                .collect();
+            let mut all = Points::default();
+            for batch in batches {
+                all.volts.extend(batch.volts);
+                all.pieces.extend(batch.pieces);
+                all.swings.extend(batch.swings);
+                all.shown.extend(batch.shown);
+                all.stand.extend(batch.stand);
+            }
+            all
+        })
+    }
+
+    /// What is noticed under every column.
+    pub fn shown(&self, circuit: &Circuit, columns: &[Column]) -> &[Shown] {
+        &self.points(circuit, columns).shown
+    }
+
+    /// The battery's volts at rest that a column was solved with.
+    pub fn emf(&self, column: &Column) -> f64 {
+        column.emf.unwrap_or(self.emf)
+    }
+
+    /// What a probe shows under every column.
+    pub fn sight(&self, circuit: &Circuit, columns: &[Column], probe: Probe) -> Arc<[Predicted]> {
+        let kept = self.solved.lock().unwrap_or_else(PoisonError::into_inner).get(&probe).cloned();
+        kept.unwrap_or_else(|| {
+            self.prepare(circuit, columns, &[probe]);
+            let solved = self.solved.lock().unwrap_or_else(PoisonError::into_inner);
+            solved.get(&probe).cloned().unwrap_or_else(|| Arc::from([]))
+        })
+    }
+
+    /// Works out what probes show under every column, so that asking is then quick.
+    pub fn prepare(&self, circuit: &Circuit, columns: &[Column], probes: &[Probe]) {
+        let missing: Vec<Probe> = {
+            let solved = self.solved.lock().unwrap_or_else(PoisonError::into_inner);
+            probes.iter().copied().filter(|p| !solved.contains_key(p)).collect()
+        };
+        let (by_volts, by_solving): (Vec<_>, Vec<_>) =
+            missing.into_iter().partition(|p| p.instrument == Instrument::Voltmeter);
+        let mut found: Vec<(Probe, Arc<[Predicted]>)> = by_volts
+            .into_iter()
+            .map(|p| {
+                let points = self.points(circuit, columns);
+                (p, (0..columns.len()).map(|c| self.volts(points, columns, p, c)).collect())
+            })
+            .collect();
+        found.extend(self.solve_probes(circuit, columns, &by_solving));
+        self.solved.lock().unwrap_or_else(PoisonError::into_inner).extend(found);
+    }
+
+    fn volts(&self, points: &Points, columns: &[Column], probe: Probe, column: usize) -> Predicted {
+        let at = |c: usize| {
+            let row = c * self.nodes;
+            let (red, black) = (row + probe.red.index(), row + probe.black.index());
+            let joined = points.pieces[red] == points.pieces[black];
+            if joined { f64::from(points.volts[red] - points.volts[black]) } else { 0.0 }
+        };
+        let mean = at(column);
+        let swing = points
+            .swings
+            .get(&column)
+            .map_or(0.0, |s| f64::from(s[probe.red.index()] + s[probe.black.index()]));
+        let own = columns[column].sizes.filter(|_| columns[column].emf.is_none());
+        let between = own.map_or(0.0, |(less, more)| {
+            UNIFORM * (at(more) - at(less)).abs() / (more - less) as f64
+        });
+        Predicted::Volts { mean, swing: swing.hypot(between) }
+    }
+
+    /// Columns that could change what is seen at a probe.
+    fn touching(&self, circuit: &Circuit, columns: &[Column], probes: &[Probe]) -> Vec<usize> {
+        let metal: BTreeSet<u16> = probes
+            .iter()
+            .flat_map(|p| [self.metal[p.red.index()], self.metal[p.black.index()]])
+            .collect();
+        // Only where something moves by itself can what happens elsewhere be seen here.
+        let stand = metal.iter().any(|m| self.moves.contains(m));
+        let stand = stand.then(|| &self.points(circuit, columns).stand);
+        let touches = |c: &usize| {
+            *c == 0
+                || stand.is_some_and(|stand| stand[*c] != stand[0])
+                || columns[*c].changes.iter().any(|change| {
+                    touched(circuit, change).iter().any(|n| metal.contains(&self.metal[n.index()]))
+                })
+        };
+        (0..columns.len()).filter(touches).collect()
+    }
+
+    fn predictor<'c>(&self, circuit: &'c Circuit) -> Predictor<'c> {
+        let Situation { condition, set_up } = &self.situation;
+        Predictor::new(circuit, condition, set_up, self.emf)
+    }
+
+    fn solve_probes(
+        &self,
+        circuit: &Circuit,
+        columns: &[Column],
+        probes: &[Probe],
+    ) -> Vec<(Probe, Arc<[Predicted]>)> {
+        if probes.is_empty() {
+            return Vec::new();
+        }
+        let touching = self.touching(circuit, columns, probes);
+        let solved: Vec<Vec<Predicted>> = touching
+            .par_chunks(BATCH)
+            .flat_map_iter(|batch| {
+                let mut predictor = self.predictor(circuit);
+                let read = batch.iter().map(|c| {
+                    predictor.suppose(&columns[*c], self.from(*c));
+                    predictor.read(probes)
+                });
+                read.collect::<Vec<_>>()
+            })
+            .collect();
+        let each = probes.iter().enumerate().map(|(p, probe)| {
+            let mut all = vec![solved[0][p]; columns.len()];
+            for (c, read) in touching.iter().zip(&solved) {
+                all[*c] = read[p];
+            }
+            spread_ohms(columns, &mut all);
+            (*probe, Arc::from(all))
+        });
+        each.collect()
+    }
+
+    fn solve_batch(&self, circuit: &Circuit, columns: &[Column], batch: Range<usize>) -> Points {
+        let judge = Judge::new(circuit, &[]);
+        let mut predictor = self.predictor(circuit);
+        let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
+        let mut solved = Points::default();
+        for column in batch {
+            predictor.suppose(&columns[column], self.from(column));
+            solved.shown.push(predictor.shown(&judge));
+            let solver = predictor.solver();
+            let blown = solver.blown(0).fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
+            solved.stand.push((solver.relays(0), blown));
+            solved.pieces.extend(solver.pieces(0));
+            if solver.chatter(0).is_empty() {
+                solved.volts.extend(nodes.iter().map(|n| solver.volts(0, *n) as f32));
+                continue;
+            }
+            let to_reference = |red: &NodeId| Probe {
+                instrument: Instrument::Voltmeter,
+                red: *red,
+                black: NodeId::REFERENCE,
+            };
+            let probes: Vec<_> = nodes.iter().map(to_reference).collect();
+            let read = predictor.read(&probes);
+            let both = read.iter().map(|predicted| match *predicted {
+                Predicted::Volts { mean, swing } => (mean as f32, swing as f32),
+                _ => (0.0, 0.0),
+            });
+            let (volts, swings): (Vec<f32>, Vec<f32>) = both.unzip();
+            solved.volts.extend(volts);
+            solved.swings.insert(column, swings);
+        }
+        solved
+    }
+}
+
+/// Standard deviation of what is equally likely anywhere over a width of one.
+const UNIFORM: f64 = 0.29;
+
+/// Sizes of a fault stand for all between them: how far apart their ohms are is how unsure each is.
+fn spread_ohms(columns: &[Column], all: &mut [Predicted]) {
+    let ln = |p: &Predicted| match p {
+        Predicted::Ohms { ohms: Some(ohms), .. } => Some((ohms + 1.0).ln()),
+        _ => None,
+    };
+    let spreads: Vec<_> = columns
+        .iter()
+        .map(|c| {
+            let (less, more) = c.sizes?;
+            Some(UNIFORM * (ln(&all[more])? - ln(&all[less])?).abs() / (more - less) as f64)
+        })
+        .collect();
+    for (predicted, own) in all.iter_mut().zip(spreads) {
+        if let (Predicted::Ohms { spread, .. }, Some(own)) = (predicted, own) {
+            *spread = own;
+        }
+    }
+}
+
+/// The nodes that a change may alter the surroundings of.
+fn touched(circuit: &Circuit, change: &Change) -> Vec<NodeId> {
+    let ends = |e| {
+        let e = circuit.element(e);
+        [e.a, e.b]
+    };
+    match *change {
+        Change::Open(e)
+        | Change::AtTimes(e)
+        | Change::Made(e)
+        | Change::Ohms(e, _)
+        | Change::Emf(e, _)
+        | Change::ShortedTurns(e, _)
+        | Change::NoDelay(e)
+        | Change::Rating(e, _)
+        | Change::Ails(e, _) => ends(e).to_vec(),
+        Change::Swapped(one, other) => [ends(one), ends(other)].concat(),
+        Change::ShortToGround(node, _) | Change::GroundWhenHot(node, _) => {
+            vec![node, NodeId::REFERENCE]
+        }
+        Change::Join { ends: (a, b), .. } => vec![a, b],
+        Change::Apart(part) => circuit.joints(part).flat_map(ends).collect(),
+        Change::Pressed(plunger, _) | Change::Inverted(plunger) => {
+            circuit.contacts_of(plunger).flat_map(ends).collect()
+        }
+    }
+}
+
+/// What hangs together in the sound machine, diodes taken for metal.
+fn metal(circuit: &Circuit, situation: &Situation, from: Relays, emf: f64) -> Vec<u16> {
+    let mut predictor = Predictor::new(circuit, &situation.condition, &situation.set_up, emf);
+    predictor.suppose(&Column::default(), from);
+    let solver = predictor.solver();
+    let mut metal: Vec<u16> = (0..circuit.node_count() as u16).collect();
+    loop {
+        let before = metal.clone();
+        for (id, e) in circuit.elements() {
+            let diode = matches!(e.kind, ElementKind::Diode { .. });
+            if diode || solver.conducts(0, id) {
+                let least = metal[e.a.index()].min(metal[e.b.index()]);
+                metal[e.a.index()] = least;
+                metal[e.b.index()] = least;
+            }
+        }
+        if metal == before {
+            return metal;
+        }
+    }
+}

@@ -1,0 +1,272 @@
+//! Explanations taken through a log, entry by entry.
+
+use super::belief::Case;
+use super::likelihood::{Fit, Supply, fit_inspected, fit_reading, fit_sensed};
+use super::page::{Page, Situation, nominal_volts};
+use super::pairs::Pairs;
+use super::predict::{Predicted, Probe};
+use super::priors::likelier_after;
+use super::state::State;
+use super::suspects::Column;
+use super::{Evidence, Observation, SetUp};
+use std::sync::Arc;
+
+/// The chance that what is described as coming and going does not.
+const SAID_AT_TIMES: f64 = 0.05;
+/// Shaken where it sits, a fault that comes and goes shows at this chance.
+pub(super) const SHAKEN_SHOWS: f64 = 0.85;
+
+/// States, and what each entry of a log did to them.
+pub(super) struct Run {
+    pub states: Vec<State>,
+    pub supplies: Vec<Supply>,
+    entries: Vec<Fits>,
+}
+
+/// How an entry fits each state, and whether it must then have been a slip.
+struct Fits {
+    ln: Vec<f32>,
+    slip: Vec<bool>,
+}
+
+/// What one entry did, with all the evidence in.
+pub(super) struct Step {
+    /// How much of the weight needs it to have been a slip.
+    pub slip: f64,
+    /// How it fitted each state, the best being one.
+    pub fits: Vec<f32>,
+    /// Probability by state before it.
+    pub before: Vec<f32>,
+}
+
+impl Run {
+    /// Takes states through a log.
+    pub fn through(case: Case<'_>, states: Vec<State>, pairs: &Pairs, log: &[Evidence]) -> Self {
+        let nominal = nominal_volts(case.circuit);
+        let supply = |state: &State| {
+            let emf = pairs.column(case.suspects, state.before).emf;
+            Supply::unread(emf.unwrap_or(nominal), emf.is_some())
+        };
+        let supplies = states.iter().map(supply).collect();
+        let mut run = Self { states, supplies, entries: Vec::with_capacity(log.len()) };
+        for entry in log {
+            run.learn(case, pairs, entry);
+        }
+        run
+    }
+
+    fn learn(&mut self, case: Case<'_>, pairs: &Pairs, entry: &Evidence) {
+        let seen = Seen::of(case, pairs, entry);
+        let n = self.states.len();
+        let mut fits = Fits { ln: Vec::with_capacity(n), slip: Vec::with_capacity(n) };
+        for (state, supply) in self.states.iter().zip(&mut self.supplies) {
+            supply.drift();
+            let fit = seen.fit(state, supply);
+            let (honest, slip) = fit.weigh(entry.repeats, entry.source);
+            fits.slip.push(slip > honest);
+            fits.ln.push((honest + slip).max(1e-30).ln() as f32);
+        }
+        self.entries.push(fits);
+    }
+
+    /// Both runs' states, of the same log.
+    pub fn with(mut self, other: Self) -> Self {
+        self.states.extend(other.states);
+        self.supplies.extend(other.supplies);
+        for (own, more) in self.entries.iter_mut().zip(other.entries) {
+            own.ln.extend(more.ln);
+            own.slip.extend(more.slip);
+        }
+        self
+    }
+
+    fn ln_priors(&self) -> Vec<f64> {
+        self.states.iter().map(|s| s.ln_prior).collect()
+    }
+
+    /// Probability by state.
+    pub fn weights(&self) -> Vec<f64> {
+        let mut ln = self.ln_priors();
+        for fits in &self.entries {
+            add(&mut ln, &fits.ln);
+        }
+        shares(&ln)
+    }
+
+    /// How an entry fits a state, as a natural logarithm.
+    pub fn ln_fit(&self, entry: usize, state: usize) -> f64 {
+        f64::from(self.entries[entry].ln[state])
+    }
+
+    /// The greatest chance of any entry that it was a slip.
+    pub fn most_slip(&self) -> f64 {
+        let weights = self.weights();
+        self.entries.iter().map(|fits| needed(&weights, fits)).fold(0.0, f64::max)
+    }
+
+    /// What each entry did.
+    pub fn steps(&self, weights: &[f64]) -> impl Iterator<Item = Step> {
+        let mut ln = self.ln_priors();
+        self.entries.iter().map(move |fits| {
+            let before = shares(&ln).into_iter().map(|w| w as f32).collect();
+            add(&mut ln, &fits.ln);
+            let best = fits.ln.iter().copied().fold(f32::MIN, f32::max);
+            Step {
+                slip: needed(weights, fits),
+                fits: fits.ln.iter().map(|f| (f - best).exp()).collect(),
+                before,
+            }
+        })
+    }
+}
+
+fn needed(weights: &[f64], fits: &Fits) -> f64 {
+    weights.iter().zip(&fits.slip).filter(|(_, slip)| **slip).map(|(w, _)| w).sum()
+}
+
+fn add(ln: &mut [f64], fits: &[f32]) {
+    for (ln, fit) in ln.iter_mut().zip(fits) {
+        *ln += f64::from(*fit);
+    }
+}
+
+/// Probabilities from natural logarithms of weights.
+pub(super) fn shares(ln: &[f64]) -> Vec<f64> {
+    let most = ln.iter().copied().fold(f64::MIN, f64::max);
+    let weights: Vec<f64> = ln.iter().map(|l| (l - most).exp()).collect();
+    let total: f64 = weights.iter().sum();
+    weights.into_iter().map(|w| w / total).collect()
+}
+
+/// Mean and standard deviation of the supply over all states.
+pub(super) fn mixture(weights: &[f64], supplies: &[Supply]) -> (f64, f64) {
+    let mean = weights.iter().zip(supplies).map(|(w, s)| w * s.mean).sum::<f64>();
+    let variance = weights
+        .iter()
+        .zip(supplies)
+        .map(|(w, s)| w * (s.variance + (s.mean - mean).powi(2)))
+        .sum::<f64>();
+    (mean, variance.sqrt())
+}
+
+/// What a probe shows, by column.
+type Sight = Arc<[Predicted]>;
+
+/// An entry of the log, and what every column would have shown.
+struct Seen<'a> {
+    case: Case<'a>,
+    pairs: &'a Pairs,
+    entry: &'a Evidence,
+    /// Pages of the suspects' own columns and of the pairs'; none where nothing of the machine
+    /// was seen to act.
+    pages: Option<(Arc<Page>, Option<Arc<Page>>)>,
+    sights: Option<(Sight, Sight)>,
+}
+
+impl<'a> Seen<'a> {
+    fn of(case: Case<'a>, pairs: &'a Pairs, entry: &'a Evidence) -> Self {
+        let Case { circuit, suspects, book } = case;
+        let situation = Situation::new(&entry.condition, &entry.set_up);
+        let acts = matches!(entry.observation, Observation::Sensed(_) | Observation::Read { .. });
+        let pages = acts
+            .then(|| (book.page(circuit, suspects, &situation), pairs.page(circuit, &situation)));
+        let sights = match (entry.observation, &pages) {
+            (Observation::Read { instrument, red, black, .. }, Some((own, both))) => {
+                let probe = Probe { instrument, red, black };
+                let both = both.as_ref().map_or_else(
+                    || Arc::from([]),
+                    |page| page.sight(circuit, pairs.columns(), probe),
+                );
+                Some((own.sight(circuit, &suspects.columns, probe), both))
+            }
+            _ => None,
+        };
+        Self { case, pairs, entry, pages, sights }
+    }
+
+    /// How the entry fits a state; the supply learns from it.
+    fn fit(&self, state: &State, supply: &mut Supply) -> Fit {
+        let suspects = self.case.suspects;
+        if let Observation::Inspected(inspected, bad) = self.entry.observation {
+            let present = state.present(self.entry.sequence);
+            let fits = present.map(|h| {
+                let suspect = &suspects.list[suspects.hypotheses[h].suspect];
+                fit_inspected(suspect, inspected, bad)
+            });
+            let sound = fit_inspected(&suspects.list[0], inspected, bad);
+            // Of two faults the one that is looked at decides.
+            let apart = |fit: &Fit| (fit.honest - sound.honest).abs();
+            return fits.max_by(|a, b| apart(a).total_cmp(&apart(b))).unwrap_or(sound);
+        }
+        if let Observation::WorkedOn(unit, work) = self.entry.observation {
+            let present = state.present(self.entry.sequence);
+            let fits = present.map(|h| {
+                let suspect = &suspects.list[suspects.hypotheses[h].suspect];
+                likelier_after(self.case.circuit, suspect, unit, work)
+            });
+            let honest = fits.fold(1.0, f64::max);
+            return Fit { honest, slip: 1.0 };
+        }
+        let column = state.column(suspects, self.entry.sequence);
+        if state.shows >= 1.0 || column == 0 {
+            let fit = self.fit_column(column, supply);
+            let honest = if self.entry.at_times { fit.honest * SAID_AT_TIMES } else { fit.honest };
+            return Fit { honest, ..fit };
+        }
+        let mut showing = *supply;
+        let bad = self.fit_column(column, &mut showing);
+        let good = self.fit_column(0, supply);
+        if self.entry.at_times {
+            return bad;
+        }
+        let shows = if self.shaken(state) { SHAKEN_SHOWS.max(state.shows) } else { state.shows };
+        let shows = shows.powi(self.entry.repeats.min(100) as i32);
+        if shows * bad.honest > (1.0 - shows) * good.honest {
+            *supply = showing;
+        }
+        bad.either(shows, good)
+    }
+
+    /// Whether the harness was shaken where the fault sits.
+    fn shaken(&self, state: &State) -> bool {
+        let suspects = self.case.suspects;
+        let suspect = &suspects.list[suspects.hypotheses[state.first].suspect];
+        let here = |s: &SetUp| matches!(s, SetUp::Shaken(p) if suspect.places.contains(p));
+        self.entry.set_up.iter().any(here)
+    }
+
+    fn fit_column(&self, column: usize, supply: &mut Supply) -> Fit {
+        let neutral = Fit { honest: 1.0, slip: 1.0 };
+        let Some((own, both)) = &self.pages else {
+            return neutral;
+        };
+        let first = self.case.suspects.columns.len();
+        let (page, at) = match (column.checked_sub(first), both) {
+            (Some(pair), Some(both)) => (both, pair),
+            (Some(_), None) => return neutral,
+            (None, _) => (own, column),
+        };
+        match self.entry.observation {
+            Observation::Sensed(sensed) => {
+                let columns = match column < first {
+                    true => self.case.suspects.columns.as_slice(),
+                    false => self.pairs.columns(),
+                };
+                fit_sensed(sensed, &page.shown(self.case.circuit, columns)[at])
+            }
+            Observation::Read { reading, .. } => {
+                let Some((own, both)) = &self.sights else {
+                    return neutral;
+                };
+                let predicted = if column < first { own[at] } else { both[at] };
+                let emf = page.emf(self.column(column));
+                fit_reading(reading, predicted, emf, supply)
+            }
+            _ => neutral,
+        }
+    }
+
+    fn column(&self, column: usize) -> &Column {
+        self.pairs.column(self.case.suspects, column)
+    }
+}

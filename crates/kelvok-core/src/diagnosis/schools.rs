@@ -1,0 +1,126 @@
+//! Schools of practice: what each would do next, as a plan of its own.
+//!
+//! All share suspects, likelihoods, costs and the rule for stopping; a school is only the order in
+//! which tests are made. Where its own tests have nothing left to tell, it goes on by best split.
+
+use super::planner::{Planning, Rated};
+use super::{Doing, Observation, Sense};
+use crate::circuit::{Engine, Instrument, NodeId};
+use crate::interlock::Track;
+use serde::{Deserialize, Serialize};
+
+/// Where to start, and how to go on.
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize,
+)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum School {
+    /// The most information a minute, whatever it is.
+    #[default]
+    BestSplit,
+    /// Volts, point by point, from the battery to the load.
+    BatteryForward,
+    /// Volts, point by point, from the load back to the battery.
+    LoadBack,
+    /// The likeliest of what is quickly looked at, first.
+    QuickAndLikely,
+    /// The kill wire swept from one point.
+    KillSweep,
+    /// What else works and what does not, before a meter is picked up.
+    ComplaintLogic,
+}
+
+impl School {
+    pub const ALL: [Self; 6] = [
+        Self::BestSplit,
+        Self::BatteryForward,
+        Self::LoadBack,
+        Self::QuickAndLikely,
+        Self::KillSweep,
+        Self::ComplaintLogic,
+    ];
+
+    /// Its name in the command line and the API.
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::BestSplit => "best-split",
+            Self::BatteryForward => "battery-forward",
+            Self::LoadBack => "load-back",
+            Self::QuickAndLikely => "quick-and-likely",
+            Self::KillSweep => "kill-sweep",
+            Self::ComplaintLogic => "complaint-logic",
+        }
+    }
+}
+
+impl Planning<'_> {
+    /// Tests in the order in which a school would make them.
+    pub fn order(&self, school: School) -> Vec<Rated> {
+        let mut rated = self.rate();
+        let per_minute = |a: &Rated, b: &Rated| {
+            (b.bits / b.minutes).total_cmp(&(a.bits / a.minutes)).then(a.prospect.cmp(&b.prospect))
+        };
+        rated.sort_by(per_minute);
+        let doing = |r: &Rated| self.catalog.prospects[r.prospect].doing;
+        let context =
+            |r: &Rated| &self.catalog.contexts[self.catalog.prospects[r.prospect].context];
+        match school {
+            School::BestSplit => {}
+            School::BatteryForward => self.along(&mut rated, false),
+            School::LoadBack => self.along(&mut rated, true),
+            // What a glance settles goes first, by its chance of being it.
+            School::QuickAndLikely => rated.sort_by_key(|r| !matches!(doing(r), Doing::Look(_))),
+            School::KillSweep => rated.sort_by_key(|r| !context(r).sweep),
+            School::ComplaintLogic => rated.sort_by_key(|r| !matches!(doing(r), Doing::Try(_))),
+        }
+        rated
+    }
+
+    /// Volts along the track of the load that does not work go first, in their order on it.
+    fn along(&self, rated: &mut [Rated], backwards: bool) {
+        let Some(track) = self.track_complained_of() else { return };
+        let along: Vec<NodeId> = track.along();
+        let standing =
+            crate::circuit::Condition { engine: Engine::Stopped, ..self.usual().clone() };
+        let place = |r: &Rated| -> usize {
+            let prospect = &self.catalog.prospects[r.prospect];
+            let context = &self.catalog.contexts[prospect.context];
+            let Doing::Measure { instrument: Instrument::Voltmeter, red, .. } = prospect.doing
+            else {
+                return usize::MAX;
+            };
+            if context.condition != standing || !context.set_up.is_empty() {
+                return usize::MAX;
+            }
+            let node = super::catalog::node(self.circuit, red);
+            let at = along.iter().position(|n| Some(*n) == node);
+            match (at, backwards) {
+                (Some(at), false) => at,
+                (Some(at), true) => along.len() - at,
+                (None, _) => usize::MAX,
+            }
+        };
+        rated.sort_by_key(place);
+    }
+
+    /// The track whose load is complained of: the starter's, or what the sound machine would feed
+    /// in this condition and this one does not.
+    fn track_complained_of(&self) -> Option<Track> {
+        let sensed = self.log.iter().rev().find_map(|e| match e.observation {
+            Observation::Sensed(sensed) if e.condition == *self.usual() => Some(sensed.sense()),
+            _ => None,
+        });
+        let wanted: &[&str] = match sensed {
+            Some(Sense::Blades) => &["pto", "clutch"],
+            Some(Sense::Engine) => &["ignition", "fuel", "hold", "presence", "start"],
+            Some(Sense::Lamp(_)) => &["lights", "glow", "start"],
+            _ => &["start", "solenoid", "crank"],
+        };
+        let found = wanted.iter().find_map(|name| Track::lay_out(self.circuit, name).ok());
+        found.or_else(|| {
+            let all = self.circuit.document().circuits.iter();
+            all.filter_map(|c| Track::lay_out(self.circuit, &c.id).ok()).next()
+        })
+    }
+}

@@ -1,0 +1,226 @@
+//! The virtual mechanic: one machine, one school, from the complaint to the verdict.
+
+use super::random::Random;
+use super::universe::Universe;
+use super::world::World;
+use super::{Bench, Faults};
+use crate::circuit::{Condition, fault_notation};
+use crate::diagnosis::{
+    Belief, Doing, Evidence, Observation, Plan, School, SetUp, Source, Unit, plan_by,
+};
+
+/// How one case went.
+#[derive(Clone, Debug)]
+pub struct Outcome {
+    pub school: School,
+    /// The machine's fault, in the fault notation.
+    pub fault: String,
+    /// The unit, or one that nothing tells apart from it, was named; of two faults both were.
+    pub right: bool,
+    /// The unit itself was the one most suspected.
+    pub unit_right: bool,
+    pub group: usize,
+    /// What the verdict gave itself.
+    pub probability: f64,
+    /// Whether it was named, rather than the best that was left when nothing more told anything.
+    pub named: bool,
+    pub tests: usize,
+    pub minutes: f64,
+    pub wrong_parts: usize,
+    /// Bits of doubt over units before the first test and after the last.
+    pub bits: (f64, f64),
+    /// What was named, by unit id.
+    pub verdict: Vec<String>,
+    /// All that was told and observed.
+    pub log: Vec<Evidence>,
+}
+
+/// No mechanic goes on for longer.
+const MOST_TESTS: usize = 60;
+/// Verdicts, and the repairs that follow them, in one case of two faults.
+const MOST_ROUNDS: usize = 4;
+
+/// Turning the key and listening.
+const TRY_MINUTES: f64 = 0.3;
+
+#[derive(Default)]
+struct Spent {
+    tests: usize,
+    minutes: f64,
+    rounds: usize,
+    wrong_parts: usize,
+}
+
+impl Spent {
+    fn add(&mut self, minutes: f64) {
+        self.tests += 1;
+        self.minutes += minutes;
+    }
+}
+
+/// A machine with its trouble and what was told of it.
+pub(super) struct Case<'c> {
+    pub world: World<'c>,
+    pub told: Vec<Evidence>,
+    pub complaint: Condition,
+    pub faults: Faults,
+    pub random: Random,
+}
+
+impl Case<'_> {
+    /// Finds the trouble by a school.
+    pub fn find(mut self, bench: &Bench, universe: &Universe, school: School) -> Outcome {
+        let circuit = &bench.circuit;
+        let changes: Vec<_> = self.world.troubles.iter().map(|t| t.change).collect();
+        let fault: Vec<_> = changes.iter().map(|c| fault_notation(circuit, *c)).collect();
+        let mut log = self.told.clone();
+        let mut so_far = Spent::default();
+        let mut start_bits = None;
+        // First of all the complaint itself is tried.
+        self.try_complaint(bench, &mut log, &mut so_far);
+        loop {
+            let belief = Belief::judge(circuit, &bench.suspects, &bench.book, &log);
+            let bits = doubt(bench, &belief);
+            let start = *start_bits.get_or_insert(bits);
+            let at = (circuit, &bench.suspects, &bench.book);
+            let plan = plan_by(school, at, &belief, &log, &self.complaint);
+            let named = plan.conclusion.as_ref().is_some_and(|c| c.confirmed);
+            if let Some(test) = plan.tests.first()
+                && !named
+                && so_far.tests < MOST_TESTS
+            {
+                so_far.add(test.minutes);
+                self.world.pass(test.minutes);
+                let test = (test.doing, test.condition.clone(), test.set_up.clone());
+                self.observe(bench, &mut log, test);
+                continue;
+            }
+            let verdict = Verdict::of(bench, &belief, &plan);
+            let unit_right = self.is_truth(bench, verdict.units[0]);
+            let found = self.judge(bench, universe, &verdict);
+            so_far.rounds += 1;
+            so_far.wrong_parts += usize::from(found.is_none());
+            // What was named is repaired; of a group, what opening it up shows to be bad.
+            let repaired = match found {
+                Some(trouble) => {
+                    let trouble = self.world.troubles.remove(trouble);
+                    bench.suspects.list[trouble.suspect].unit
+                }
+                None => verdict.units[0],
+            };
+            let healed = self.world.troubles.is_empty();
+            if healed || self.faults != Faults::Double || so_far.rounds == MOST_ROUNDS {
+                return Outcome {
+                    school,
+                    fault: fault.join(" "),
+                    right: healed,
+                    unit_right,
+                    group: verdict.units.len(),
+                    probability: verdict.probability,
+                    named,
+                    tests: so_far.tests,
+                    minutes: so_far.minutes,
+                    wrong_parts: so_far.wrong_parts,
+                    bits: (start, bits),
+                    verdict: verdict.units.iter().map(|u| u.id(circuit)).collect(),
+                    log,
+                };
+            }
+            self.record(&mut log, self.complaint.clone(), vec![], Observation::Repaired(repaired));
+            self.try_complaint(bench, &mut log, &mut so_far);
+        }
+    }
+
+    /// The trouble that a verdict names, by index: its unit, or one of a group that nothing tells
+    /// apart from it.
+    fn judge(&self, bench: &Bench, universe: &Universe, verdict: &Verdict) -> Option<usize> {
+        self.world.troubles.iter().position(|trouble| {
+            let unit = bench.suspects.list[trouble.suspect].unit;
+            if !self.names(bench, trouble.suspect, &verdict.units) {
+                return false;
+            }
+            let truth = bench.column_of(trouble);
+            verdict.units.iter().filter(|u| **u != unit).all(|other| {
+                bench.columns_of(*other).iter().any(|column| {
+                    !universe.tells_apart(&bench.circuit, &bench.suspects.columns, truth, *column)
+                })
+            })
+        })
+    }
+
+    /// Whether one of these units is where a suspect's fault sits. Of two wires that touch, either.
+    fn names(&self, bench: &Bench, suspect: usize, units: &[Unit]) -> bool {
+        let suspect = &bench.suspects.list[suspect];
+        units.contains(&suspect.unit)
+            || suspect.wires.iter().any(|w| units.contains(&Unit::Wire(*w)))
+    }
+
+    fn is_truth(&self, bench: &Bench, unit: Unit) -> bool {
+        self.world.troubles.iter().any(|t| self.names(bench, t.suspect, &[unit]))
+    }
+
+    /// Tries what was complained of.
+    fn try_complaint(&mut self, bench: &Bench, log: &mut Vec<Evidence>, so_far: &mut Spent) {
+        let Some(told) = self.told.first() else { return };
+        let Observation::Sensed(sensed) = told.observation else { return };
+        let test = (Doing::Try(sensed.sense()), told.condition.clone(), vec![]);
+        self.observe(bench, log, test);
+        so_far.add(TRY_MINUTES);
+    }
+
+    fn observe(
+        &mut self,
+        bench: &Bench,
+        log: &mut Vec<Evidence>,
+        (doing, condition, set_up): (Doing, Condition, Vec<SetUp>),
+    ) {
+        let at = (&condition, set_up.as_slice());
+        let seen = self.world.observe(&bench.suspects.list, doing, at, &mut self.random);
+        self.record(log, condition, set_up, seen);
+    }
+
+    fn record(
+        &self,
+        log: &mut Vec<Evidence>,
+        condition: Condition,
+        set_up: Vec<SetUp>,
+        observation: Observation,
+    ) {
+        log.push(Evidence {
+            sequence: log.len() as u64 + 1,
+            condition,
+            set_up,
+            observation,
+            repeats: 1,
+            source: Source::Tested,
+            at_times: false,
+        });
+    }
+}
+
+/// What is named in the end.
+struct Verdict {
+    units: Vec<Unit>,
+    probability: f64,
+}
+
+impl Verdict {
+    /// The conclusion, or the group most suspected.
+    fn of(bench: &Bench, belief: &Belief, plan: &Plan) -> Self {
+        let units = match (&plan.conclusion, plan.groups.first()) {
+            (Some(conclusion), _) => conclusion.units.clone(),
+            (None, Some(group)) => group.clone(),
+            (None, None) => vec![Unit::Nothing],
+        };
+        let probability: f64 = units.iter().map(|u| belief.of_unit(&bench.suspects, *u)).sum();
+        Self { units, probability: probability.min(1.0) }
+    }
+}
+
+/// Entropy over units, in bits.
+fn doubt(bench: &Bench, belief: &Belief) -> f64 {
+    let units = belief.units(&bench.suspects);
+    let total: f64 = units.iter().map(|u| u.probability).sum();
+    let shares = units.iter().map(|u| u.probability / total).filter(|p| *p > 0.0);
+    -shares.map(|p| p * p.log2()).sum::<f64>()
+}

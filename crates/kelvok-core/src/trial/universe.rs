@@ -1,0 +1,164 @@
+//! Whether anything at all tells two faults apart: the yardstick for groups, which does not depend
+//! on what the planner looks at.
+//!
+//! Compared are: what is noticed in every condition and engine state; the volts at every reachable
+//! point in every condition; and, with the battery off, the ohms between points, with each connector
+//! plugged and unplugged, controls at rest and each moved, plungers worked and by hand.
+
+use crate::circuit::{
+    Circuit, Condition, ElementKind, Engine, Instrument, NodeId, PlungerId, Relays,
+    every_condition, one_move_away,
+};
+use crate::diagnosis::{Column, Hazards, Predicted, Predictor, Probe, SetUp, told_apart};
+use crate::interlock::Judge;
+use std::collections::HashMap;
+use std::sync::{Mutex, PoisonError};
+
+pub struct Universe {
+    conditions: Vec<Condition>,
+    /// Condition, set-up, and the pairs that are reachable in it.
+    ohms: Vec<(Condition, Vec<SetUp>, Vec<Probe>)>,
+    volts: Vec<Probe>,
+    known: Mutex<HashMap<(usize, usize), bool>>,
+}
+
+/// Every point is measured against these many others, spread over the machine, and its neighbors.
+const AGAINST: usize = 3;
+
+impl Universe {
+    pub fn of(circuit: &Circuit) -> Self {
+        let hazards = Hazards::of(circuit);
+        let points: Vec<(NodeId, Option<usize>)> = circuit
+            .document()
+            .test_points
+            .iter()
+            .filter_map(|p| {
+                let connector = p.unplugged.as_ref().and_then(|id| circuit.part_named(id));
+                Some((circuit.terminal(&p.terminal).ok()?, connector))
+            })
+            .collect();
+        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
+            ElementKind::Source { .. } => Some(e.a),
+            _ => None,
+        });
+        let black = negative.unwrap_or(NodeId::REFERENCE);
+        let conditions = every_condition(circuit);
+        let stopped = Condition::at_rest(circuit);
+        let volts = points
+            .iter()
+            .filter(|(node, unplugged)| {
+                let probe = (Instrument::Voltmeter, [*node, black]);
+                unplugged.is_none() && *node != black && hazards.allows(&[], &stopped, probe)
+            })
+            .map(|(red, _)| Probe { instrument: Instrument::Voltmeter, red: *red, black })
+            .collect();
+        let mut ohms = Vec::new();
+        let mut connectors: Vec<Option<usize>> = points.iter().map(|(_, c)| *c).collect();
+        connectors.sort_unstable();
+        connectors.dedup();
+        for connector in connectors {
+            let off: Vec<_> = connector.map(SetUp::Unplugged).into_iter().collect();
+            let reachable: Vec<NodeId> = points
+                .iter()
+                .filter(|(_, c)| c.is_none() || *c == connector)
+                .map(|(node, _)| *node)
+                .collect();
+            let mut set_ups = vec![off.clone()];
+            for (i, plunger) in circuit.plungers.iter().enumerate() {
+                let part = connector.filter(|_| !circuit.part(plunger.part).contacts.is_empty());
+                if part.is_some_and(|c| mates_with(circuit, c, plunger.part)) {
+                    let plunger = PlungerId(i as u16);
+                    for by_hand in [SetUp::PressedByHand(plunger), SetUp::FreedByHand(plunger)] {
+                        set_ups.push([off.clone(), vec![by_hand]].concat());
+                    }
+                }
+            }
+            // With a module on its wire an ohmmeter gives no verdict there.
+            if connector.is_none() {
+                let cuts = hazards.cuts.iter().map(|cut| cut.iter().copied());
+                set_ups.extend(cuts.map(|cut| cut.map(SetUp::Unplugged).collect()));
+            }
+            for set_up in set_ups {
+                for condition in [vec![stopped.clone()], one_move_away(circuit, &stopped)].concat()
+                {
+                    let set_up = [set_up.clone(), vec![SetUp::BatteryOff]].concat();
+                    let probes = pairs(&reachable).filter(|p| {
+                        hazards.allows(&set_up, &condition, (p.instrument, [p.red, p.black]))
+                    });
+                    let probes = probes.collect();
+                    ohms.push((condition, set_up, probes));
+                }
+            }
+        }
+        Self { conditions, ohms, volts, known: Mutex::default() }
+    }
+
+    /// Whether anything tells two columns apart; kept once worked out.
+    pub fn tells_apart(
+        &self,
+        circuit: &Circuit,
+        columns: &[Column],
+        one: usize,
+        other: usize,
+    ) -> bool {
+        let key = (one.min(other), one.max(other));
+        let known = self.known.lock().unwrap_or_else(PoisonError::into_inner).get(&key).copied();
+        known.unwrap_or_else(|| {
+            let apart = one != other && self.compare(circuit, &columns[one], &columns[other]);
+            self.known.lock().unwrap_or_else(PoisonError::into_inner).insert(key, apart);
+            apart
+        })
+    }
+
+    fn compare(&self, circuit: &Circuit, one: &Column, other: &Column) -> bool {
+        let judges = [one, other].map(|c| Judge::new(circuit, &c.changes));
+        let [own, its] = [&judges[0], &judges[1]];
+        let noticed = |judge: &Judge<'_>, condition: &Condition, column: &Column| {
+            let mut predictor = Predictor::new(circuit, condition, &[], NOMINAL_VOLTS);
+            predictor.suppose(column, judge.relays_in(condition));
+            let shown = predictor.shown(judge);
+            let stopped = condition.engine == Engine::Stopped;
+            (shown, if stopped { predictor.read(&self.volts) } else { Vec::new() })
+        };
+        for condition in &self.conditions {
+            for engine in [Engine::Stopped, Engine::Cranking, Engine::Running] {
+                let at = Condition { engine, ..condition.clone() };
+                let (a, b) = (noticed(own, &at, one), noticed(its, &at, other));
+                if a.0 != b.0 || differ(&a.1, &b.1) {
+                    return true;
+                }
+            }
+        }
+        self.ohms.iter().any(|(condition, set_up, probes)| {
+            let read = |column: &Column| {
+                let mut predictor = Predictor::new(circuit, condition, set_up, NOMINAL_VOLTS);
+                predictor.suppose(column, Relays::default());
+                predictor.read(probes)
+            };
+            differ(&read(one), &read(other))
+        })
+    }
+}
+
+const NOMINAL_VOLTS: f64 = crate::machine::BATTERY_VOLTS;
+
+fn differ(one: &[Predicted], other: &[Predicted]) -> bool {
+    one.iter().zip(other).any(|(a, b)| told_apart(*a, *b))
+}
+
+fn mates_with(circuit: &Circuit, connector: usize, part: usize) -> bool {
+    let id = &circuit.part(part).id;
+    circuit.part(connector).mates.values().any(|mate| mate.split('.').next() == Some(id.as_str()))
+}
+
+fn pairs(points: &[NodeId]) -> impl Iterator<Item = Probe> + '_ {
+    let n = points.len();
+    let against = (0..AGAINST).map(move |k| k * n / AGAINST);
+    let fixed = against.flat_map(move |j| (0..n).map(move |i| (i, j)));
+    let next = (1..n).map(|i| (i - 1, i));
+    fixed.chain(next).filter(|(i, j)| points[*i] != points[*j]).map(|(i, j)| Probe {
+        instrument: Instrument::Ohmmeter,
+        red: points[i],
+        black: points[j],
+    })
+}

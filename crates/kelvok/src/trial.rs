@@ -1,0 +1,243 @@
+//! `kelvok trial`
+
+use anyhow::{Context, bail};
+use indicatif::{ProgressBar, ProgressStyle};
+use kelvok_core::circuit::Circuit;
+use kelvok_core::diagnosis::{Entry, School};
+use kelvok_core::machine::{LIBRARY, Machine};
+use kelvok_core::trial::{Bench, Faults, Interval, Options, Outcome, Summary, saving, try_machine};
+use std::path::PathBuf;
+use std::process::ExitCode;
+use std::time::{Duration, Instant};
+
+#[derive(clap::Args)]
+pub struct Arguments {
+    /// A machine of the library, by name; all that have a circuit to diagnose if not given.
+    #[arg(long)]
+    machine: Vec<String>,
+    /// Cases a machine.
+    #[arg(long, default_value_t = 500)]
+    runs: usize,
+    /// The same seed gives the same trial.
+    #[arg(long, default_value_t = 1)]
+    seed: u64,
+    /// A school, or several; all if not given.
+    #[arg(long, value_parser = school)]
+    school: Vec<School>,
+    /// single, double or intermittent.
+    #[arg(long, default_value = "single", value_parser = faults)]
+    faults: Faults,
+    /// Writes every case as comma-separated values.
+    #[arg(long)]
+    csv: Option<PathBuf>,
+    /// Prints how this case of each machine went, as a log of evidence, a line an entry.
+    #[arg(long)]
+    story: Option<usize>,
+    /// No progress bar.
+    #[arg(long)]
+    quiet: bool,
+}
+
+fn school(text: &str) -> Result<School, String> {
+    let known = || School::ALL.map(School::name).join(", ");
+    School::ALL.into_iter().find(|s| s.name() == text).ok_or_else(|| format!("one of {}", known()))
+}
+
+fn faults(text: &str) -> Result<Faults, String> {
+    match text {
+        "single" => Ok(Faults::Single),
+        "double" => Ok(Faults::Double),
+        "intermittent" => Ok(Faults::Intermittent),
+        _ => Err("single, double or intermittent".to_owned()),
+    }
+}
+
+/// The machine that only serves the engine's reference figures.
+const REFERENCE_MACHINE: &str = "kelvok-r1";
+
+/// Seeds faults and lets each school find them; prints a table.
+pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
+    let shipped = |name: &String| {
+        LIBRARY.iter().find(|m| m.name == *name).with_context(|| {
+            let names: Vec<_> = LIBRARY.iter().map(|m| m.name).collect();
+            format!("no machine \"{name}\" in the library; it has {}", names.join(", "))
+        })
+    };
+    let machines: Vec<_> = match arguments.machine.as_slice() {
+        [] => LIBRARY.iter().filter(|m| m.name != REFERENCE_MACHINE).collect(),
+        names => names.iter().map(shipped).collect::<Result<_, _>>()?,
+    };
+    if arguments.runs == 0 {
+        bail!("--runs must be at least 1");
+    }
+    let schools = match arguments.school.as_slice() {
+        [] => School::ALL.to_vec(),
+        some => some.to_vec(),
+    };
+    let options = Options {
+        runs: arguments.runs,
+        seed: arguments.seed,
+        faults: arguments.faults,
+        schools: schools.clone(),
+    };
+    let mut csv = arguments.csv.as_ref().map(csv::Writer::from_path).transpose()?;
+    let bar = ProgressBar::new((machines.len() * arguments.runs) as u64);
+    if arguments.quiet {
+        bar.set_draw_target(indicatif::ProgressDrawTarget::hidden());
+    }
+    bar.set_style(ProgressStyle::with_template("{bar:30} {pos}/{len} cases {eta} {msg}")?);
+    print_heading();
+    let mut all: Vec<Vec<Outcome>> = Vec::new();
+    let (mut decisions, mut spent) = (0, Duration::ZERO);
+    for shipped in machines {
+        bar.set_message(shipped.name);
+        let machine = Machine::read(shipped.text)
+            .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?;
+        let bench = Bench::of(Circuit::compile(&machine));
+        let start = Instant::now();
+        let cases = try_machine(&bench, shipped.name, &options, &|| bar.inc(1));
+        spent += start.elapsed();
+        decisions += cases.iter().flatten().map(|o| o.tests + 1).sum::<usize>();
+        if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
+            bar.suspend(|| print_story(&bench.circuit, case));
+        }
+        if let Some(csv) = csv.as_mut() {
+            write(csv, shipped.name, &cases)?;
+        }
+        bar.suspend(|| print_rows(shipped.name, &schools, &cases));
+        all.extend(cases);
+    }
+    bar.finish_and_clear();
+    if let Some(csv) = csv.as_mut() {
+        csv.flush()?;
+    }
+    print_rows("all", &schools, &all);
+    let cores = std::thread::available_parallelism().map_or(1, usize::from);
+    println!(
+        "\n{decisions} decisions in {:.0} s on {cores} cores: {:.1} ms of one core each",
+        spent.as_secs_f64(),
+        spent.as_secs_f64() * 1000.0 * cores as f64 / decisions.max(1) as f64
+    );
+    Ok(ExitCode::SUCCESS)
+}
+
+fn print_story(circuit: &Circuit, case: &[Outcome]) {
+    for outcome in case {
+        println!("{}: {} is", outcome.school.name(), outcome.fault);
+        for evidence in &outcome.log {
+            let entry = Entry::of(circuit, evidence);
+            println!("  {}", serde_json::to_string(&entry).unwrap_or_default());
+        }
+        println!("  named: {} at {:.3}", outcome.verdict.join(" or "), outcome.probability);
+    }
+}
+
+fn print_heading() {
+    println!(
+        "{:<18} {:<17} {:>5} {:>21} {:>6} {:>5} {:>6} {:>6} {:>6} {:>7} {:>6} {:>20}",
+        "machine",
+        "school",
+        "runs",
+        "right (95 %)",
+        "unit",
+        "group",
+        "wrong",
+        "tests",
+        "bits/t",
+        "calibr.",
+        "median",
+        "saved by best split"
+    );
+}
+
+fn print_rows(machine: &str, schools: &[School], cases: &[Vec<Outcome>]) {
+    let by = |school: School| -> Vec<&Outcome> {
+        cases.iter().flatten().filter(|o| o.school == school).collect()
+    };
+    let percent = |share: f64| format!("{:.1}%", share * 100.0);
+    for school in schools {
+        let outcomes = by(*school);
+        if outcomes.is_empty() {
+            println!("{machine:<18} no fault drawn makes anyone complain");
+            return;
+        }
+        let s = Summary::of(*school, &outcomes);
+        let pairs: Vec<_> = by(School::BestSplit)
+            .iter()
+            .zip(&outcomes)
+            .map(|(own, other)| (own.minutes, other.minutes))
+            .collect();
+        let saved = match *school {
+            School::BestSplit => String::new(),
+            _ if pairs.is_empty() => String::new(),
+            _ => interval(saving(&pairs)),
+        };
+        println!(
+            "{machine:<18} {:<17} {:>5} {:>21} {:>6} {:>5.2} {:>6} {:>6.1} {:>6.2} {:>7} {:>6.1} {:>20}",
+            school.name(),
+            s.runs,
+            interval(s.right),
+            percent(s.unit_right),
+            s.group,
+            percent(s.wrong_parts),
+            s.tests,
+            s.bits_a_test,
+            format!("{:+.1}%", s.calibration * 100.0),
+            s.median_minutes,
+            saved
+        );
+    }
+}
+
+fn interval(of: Interval) -> String {
+    format!("{:.1}% ({:.1}-{:.1})", of.mean * 100.0, of.low * 100.0, of.high * 100.0)
+}
+
+fn write(
+    csv: &mut csv::Writer<std::fs::File>,
+    machine: &str,
+    cases: &[Vec<Outcome>],
+) -> anyhow::Result<()> {
+    if csv.get_ref().metadata().is_ok_and(|m| m.len() == 0) {
+        csv.write_record([
+            "machine",
+            "case",
+            "school",
+            "fault",
+            "verdict",
+            "right",
+            "unit_right",
+            "group",
+            "probability",
+            "named",
+            "tests",
+            "minutes",
+            "wrong_parts",
+            "bits_before",
+            "bits_after",
+        ])?;
+        csv.flush()?;
+    }
+    for (i, case) in cases.iter().enumerate() {
+        for o in case {
+            csv.write_record([
+                machine.to_owned(),
+                i.to_string(),
+                o.school.name().to_owned(),
+                o.fault.clone(),
+                o.verdict.join(" "),
+                o.right.to_string(),
+                o.unit_right.to_string(),
+                o.group.to_string(),
+                format!("{:.4}", o.probability),
+                o.named.to_string(),
+                o.tests.to_string(),
+                format!("{:.2}", o.minutes),
+                o.wrong_parts.to_string(),
+                format!("{:.3}", o.bits.0),
+                format!("{:.3}", o.bits.1),
+            ])?;
+        }
+    }
+    Ok(())
+}

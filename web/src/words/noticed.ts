@@ -1,0 +1,118 @@
+import type { Attend, Engine, Heard, Observed, TestView } from '../api/client'
+import { HEARD } from './tests'
+import { lower } from './units'
+
+/** Something that can be said of what the machine does. */
+export interface Said {
+  label: string
+  observed: Observed
+}
+
+type Does = Extract<Observed, { kind: 'engine' }>['does']
+
+const ENGINE_DOES: { [does in Does]: { fires: string; runs: string; said: string } } = {
+  runs: { fires: 'Fires up', runs: 'Keeps running', said: 'engine runs' },
+  'runs-rough': { fires: 'Fires, runs rough', runs: 'Runs rough', said: 'engine runs rough' },
+  stops: { fires: 'Does not fire', runs: 'Stops', said: 'engine stops' },
+}
+
+const starter: Said[] = HEARD.map((h: { heard: Heard; label: string }) => ({
+  label: h.label,
+  observed: { kind: 'heard', heard: h.heard },
+}))
+
+function engine(state: Engine): Said[] {
+  const cranking = state === 'cranking'
+  return (['runs', 'runs-rough', 'stops'] as const).map((does) => ({
+    label: cranking ? ENGINE_DOES[does].fires : ENGINE_DOES[does].runs,
+    observed: { kind: 'engine', does },
+  }))
+}
+
+function blades(state: Engine): Said[] {
+  const turning = state === 'running' || state === 'running-hot'
+  return [true, false].map((turn) => ({
+    label: turning
+      ? turn
+        ? 'Blades turn'
+        : 'Blades stand'
+      : turn
+        ? 'Clutch snaps in'
+        : 'No snap from the clutch',
+    observed: { kind: 'blades', turn },
+  }))
+}
+
+/** What can be said of the machine with its engine in a state. */
+export function sayings(state: Engine, starts: boolean, clutch: boolean): Said[] {
+  const own = state === 'stopped' ? (starts ? starter : []) : engine(state)
+  return clutch ? [...own, ...blades(state)] : own
+}
+
+/** The question, and what it can be answered with, of a test that is no measurement. */
+export function question(test: TestView): { ask: string; answers: Said[] } | undefined {
+  const { doing } = test
+  if (doing.kind === 'measure') return undefined
+  if (doing.kind === 'look') {
+    const { at } = doing
+    return {
+      ask: LOOK[at.kind].replace('#', doing.name),
+      answers: [true, false].map((bad) => ({
+        label: bad ? 'Looks bad' : 'Looks good',
+        observed: { kind: 'looked', at, bad },
+      })),
+    }
+  }
+  const { lamp } = doing
+  const by: { [attend in Attend]: () => { ask: string; answers: Said[] } } = {
+    starter: () => ({
+      ask: 'Hold the key there for two seconds and listen to the starter.',
+      answers: starter,
+    }),
+    engine: () => ({
+      ask: test.engine === 'cranking' ? 'Crank it. Does it fire up?' : 'Does the engine go on?',
+      answers: engine(test.engine),
+    }),
+    blades: () => ({
+      ask: test.engine === 'running' ? 'Do the blades turn?' : 'Does the electric clutch snap in?',
+      answers: blades(test.engine),
+    }),
+    lamp: () => ({
+      ask: `Watch the ${lower(lamp?.name ?? 'lamp')}: bright, dim or out?`,
+      answers: (['bright', 'dim', 'out'] as const).map((burns) => ({
+        label: burns.charAt(0).toUpperCase() + burns.slice(1),
+        observed: { kind: 'lamp', lamp: lamp?.id ?? '', burns },
+      })),
+    }),
+  }
+  return by[doing.attend]()
+}
+
+const LOOK = {
+  plug: 'Look into the #: loose, wet, burnt, a pin pushed back?',
+  fuse: 'Look at the #: blown, or of the wrong size?',
+  linkage: 'Work it and watch the plunger of the #: is it pressed and let go as it should be?',
+  lug: 'Feel and look at the #: loose, corroded?',
+  wire: 'Follow the #: cut, chafed, crushed?',
+} as const
+
+/** What was noticed, in words. */
+export function noticed(seen: Observed): string {
+  switch (seen.kind) {
+    case 'engine':
+      return ENGINE_DOES[seen.does].said
+    case 'blades':
+      return seen.turn ? 'clutch in, blades turn' : 'clutch out, blades stand'
+    case 'lamp':
+      return `${seen.lamp} ${seen.burns}`
+    case 'looked':
+      return `${Object.entries(seen.at)
+        .filter(([key]) => key !== 'kind')
+        .map(([, name]) => String(name))
+        .join('')} looks ${seen.bad ? 'bad' : 'good'}`
+    case 'repaired':
+      return `${seen.unit} replaced or repaired`
+    default:
+      return ''
+  }
+}
