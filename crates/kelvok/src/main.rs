@@ -3,6 +3,7 @@
 mod check;
 mod decide;
 mod demo;
+mod diagnose;
 mod faults;
 mod netlist;
 mod serve;
@@ -32,14 +33,20 @@ enum Command {
     Faults(faults::Arguments),
     /// Print a machine in a condition as a SPICE netlist.
     Netlist(netlist::Arguments),
+    /// Judge a log of evidence on a machine: suspects, what cannot be it, and the next test.
+    Diagnose(diagnose::Arguments),
     /// Seed faults into library machines and let each school find them; print how well it went.
     Trial(trial::Arguments),
     /// Serve the application on a database of your own.
     Serve(serve::Arguments),
     /// Start a database on loopback, load the demo workshop and serve it.
     Demo(demo::Arguments),
-    /// Print the JSON Schema of machine documents.
-    Schema,
+    /// Print the JSON Schema of machine documents, or of stories.
+    Schema {
+        /// Of the evidence that `kelvok diagnose` reads and a job goes out as.
+        #[arg(long)]
+        story: bool,
+    },
     /// Print the OpenAPI description of the API.
     Openapi,
 }
@@ -51,11 +58,16 @@ fn main() -> ExitCode {
         Command::Decide(arguments) => decide::run(&arguments),
         Command::Faults(arguments) => faults::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),
+        Command::Diagnose(arguments) => diagnose::run(&arguments),
         Command::Trial(arguments) => trial::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),
         Command::Demo(arguments) => demo::run(&arguments),
-        Command::Schema => {
-            println!("{:#}", kelvok_core::machine::json_schema());
+        Command::Schema { story } => {
+            let schema = match story {
+                true => kelvok_core::diagnosis::story_schema(),
+                false => kelvok_core::machine::json_schema(),
+            };
+            println!("{schema:#}");
             Ok(ExitCode::SUCCESS)
         }
         Command::Openapi => {

@@ -38,7 +38,7 @@ pub struct Arguments {
     quiet: bool,
 }
 
-fn school(text: &str) -> Result<School, String> {
+pub fn school(text: &str) -> Result<School, String> {
     let known = || School::ALL.map(School::name).join(", ");
     School::ALL.into_iter().find(|s| s.name() == text).ok_or_else(|| format!("one of {}", known()))
 }

@@ -37,8 +37,7 @@ impl Book {
         let key = situation;
         let kept = self.pages.lock().unwrap_or_else(PoisonError::into_inner).get(key).cloned();
         kept.unwrap_or_else(|| {
-            let running = || running_relays(circuit, &suspects.columns).into();
-            let running = key.runs().then(|| self.running.get_or_init(running).clone());
+            let running = key.runs().then(|| self.running(circuit, suspects));
             let page = Arc::new(Page::new(circuit, &suspects.columns, key, running));
             let mut pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
             if pages.len() >= MOST_PAGES {
@@ -51,6 +50,12 @@ impl Book {
 }
 
 impl Book {
+    /// The relays as ordinary starting leaves them, by column.
+    pub(super) fn running(&self, circuit: &Circuit, suspects: &Suspects) -> Arc<[Relays]> {
+        let running = || running_relays(circuit, &suspects.columns).into();
+        self.running.get_or_init(running).clone()
+    }
+
     /// Works out what a first plan for a condition will ask for, so that it is then there.
     pub fn warm(&self, circuit: &Circuit, suspects: &Suspects, condition: &Condition) {
         self.catalog(circuit, suspects, &Complaint::of(&[], condition));

@@ -101,6 +101,26 @@ pub(super) fn contexts(
     merged
 }
 
+/// The ways to set up the sweep of a kill circuit: plugs off, and the buzzer put to the bared wire
+/// and to ground.
+pub(super) fn sweep_set_ups(
+    circuit: &Circuit,
+    hazards: &Hazards,
+    ladder: &Ladder,
+) -> Vec<(Vec<SetUp>, Doing)> {
+    let complaint = Complaint::of(&[], &Condition::at_rest(circuit));
+    let all = Candidates::of(circuit, hazards, &complaint);
+    let set_ups = hazards.cuts.iter().flat_map(|cut| {
+        let off = unplugged(cut);
+        let probes = all.sweep_probes(ladder, cut, &off);
+        let buzzer = |d: &Doing| {
+            matches!(d, Doing::Measure { instrument: Instrument::Buzzer, .. })
+        };
+        probes.into_iter().filter(buzzer).map(move |doing| (off.clone(), doing)).collect::<Vec<_>>()
+    });
+    set_ups.collect()
+}
+
 struct Candidates<'a> {
     circuit: &'a Circuit,
     hazards: &'a Hazards,

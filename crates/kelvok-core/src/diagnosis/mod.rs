@@ -7,18 +7,24 @@
 //! [`Suspects`] are what may be wrong; a [`Book`] keeps what each of them would show; a [`Belief`]
 //! is what a log of [`Evidence`] leaves of them; [`plan`] says what to do next.
 
+mod aftermath;
 mod answers;
 mod belief;
 mod book;
 mod candidates;
 mod catalog;
+mod document;
 mod doing;
 mod entry;
 mod evidence;
+mod excluded;
 mod expected;
+mod forecast;
 mod groups;
+mod kill_sweep;
 mod likelihood;
 mod minutes;
+mod misfit;
 mod page;
 mod pairs;
 mod planner;
@@ -33,18 +39,26 @@ mod state;
 mod suspects;
 mod sweep;
 
+pub use aftermath::{Aftermath, Cause, Strain, aftermath};
 pub use answers::AnswerRange;
 pub(crate) use answers::told_apart;
 pub use belief::{Belief, Judgement, UnitBelief};
 pub use book::Book;
+pub use document::{
+    STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
+};
 pub use doing::{Doing, Sense};
 pub use entry::{Entry, EntryError, LookEntry, ObservationEntry, SetUpEntry, lamp_part};
 pub use evidence::{
     EngineDoes, Evidence, Heard, Inspected, Observation, Sensed, SetUp, Source, Work,
 };
+pub use excluded::{Because, Excluded, excluded};
 pub use expected::{Expected, expected};
+pub use forecast::{Choice, Forecast, forecast};
 pub(crate) use likelihood::looks_bad;
-pub use planner::{Answer, Conclusion, NextTest, Plan, every_test, plan, plan_by};
+pub use kill_sweep::{KillSweep, Stand, kill_sweep};
+pub use misfit::{Explanation, Misfit, Mistake, contradictions, misfit};
+pub use planner::{Answer, Conclusion, NextTest, Plan, every_test, plan, plan_by, walk_round};
 pub(crate) use predict::{Predicted, Predictor, Probe};
 pub use priors::{History, Seat};
 pub use proof::{Grade, Proof, proofs};

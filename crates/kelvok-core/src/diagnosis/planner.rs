@@ -68,6 +68,8 @@ pub(super) const NEGLIGIBLE: f64 = 1e-4;
 const LIVE: f64 = 1e-5;
 /// Tests shown beside the best.
 const MOST_TESTS: usize = 5;
+/// Looks that make a walk-round.
+const MOST_LOOKS: usize = 9;
 /// A test that tells less than this, in bits, is not worth the walk.
 pub(super) const WORTH_BITS: f64 = 0.004;
 
@@ -126,6 +128,21 @@ pub fn plan_by(
     });
     let tests = planning.tests(school, MOST_TESTS);
     Plan { listen, tests, groups, conclusion }
+}
+
+/// The walk-round: everything worth a look now, no meter in the hand; what tells most a minute
+/// first.
+pub fn walk_round(
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
+    belief: &Belief,
+    log: &[Evidence],
+    condition: &Condition,
+) -> Vec<NextTest> {
+    let catalog = book.catalog(circuit, suspects, &Complaint::of(log, condition));
+    let planning = Planning::of(circuit, suspects, belief, log, &catalog, condition);
+    let looks = |r: &Rated| matches!(catalog.prospects[r.prospect].doing, Doing::Look(_));
+    let ordered = planning.order(School::BestSplit).into_iter().filter(looks);
+    ordered.take(MOST_LOOKS).map(|rated| planning.spell_out(rated)).collect()
 }
 
 /// Every test that may be made now, in a school's order.

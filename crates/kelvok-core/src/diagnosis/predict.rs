@@ -1,7 +1,7 @@
 //! What a hypothesis would make an instrument show, and what an operator would notice.
 
 use super::suspects::Column;
-use super::{EngineDoes, SetUp};
+use super::{EngineDoes, Heard, Sense, Sensed, SetUp};
 use crate::circuit::{
     Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, Leads,
     NodeId, Outcome, Refusal, Relays, Setting, Solver,
@@ -60,6 +60,16 @@ impl Shown {
         let lamps = noticed.lamps.iter().take(MOST_LAMPS).enumerate();
         let lamps = lamps.fold(0, |all, (i, lamp)| all | (*lamp as u64) << (2 * i));
         Self { crank: noticed.crank, engine: noticed.engine, blades: noticed.blades, lamps }
+    }
+
+    /// What there is to be noticed of one thing.
+    pub fn sensed(&self, sense: Sense) -> Sensed {
+        match sense {
+            Sense::Starter => Sensed::Starter(Heard::of(self.crank)),
+            Sense::Engine => Sensed::Engine(self.engine),
+            Sense::Blades => Sensed::Blades(self.blades),
+            Sense::Lamp(lamp) => Sensed::Lamp(lamp, self.lamp(lamp)),
+        }
     }
 
     /// How a lamp burns.

@@ -7,6 +7,7 @@ use super::planner::{Planning, Rated};
 use super::{Doing, Observation, Sense};
 use crate::circuit::{Engine, Instrument, NodeId};
 use crate::interlock::Track;
+use crate::machine::PartKind;
 use serde::{Deserialize, Serialize};
 
 /// Where to start, and how to go on.
@@ -104,23 +105,27 @@ impl Planning<'_> {
         rated.sort_by_key(place);
     }
 
-    /// The track whose load is complained of: the starter's, or what the sound machine would feed
-    /// in this condition and this one does not.
+    /// The track whose load is complained of: the starter's, unless the last thing noticed in this
+    /// condition is about something else.
     fn track_complained_of(&self) -> Option<Track> {
+        let circuit = self.circuit;
         let sensed = self.log.iter().rev().find_map(|e| match e.observation {
             Observation::Sensed(sensed) if e.condition == *self.usual() => Some(sensed.sense()),
             _ => None,
         });
-        let wanted: &[&str] = match sensed {
-            Some(Sense::Blades) => &["pto", "clutch"],
-            Some(Sense::Engine) => &["ignition", "fuel", "hold", "presence", "start"],
-            Some(Sense::Lamp(_)) => &["lights", "glow", "start"],
-            _ => &["start", "solenoid", "crank"],
+        let feeds = |part: usize| match sensed {
+            Some(Sense::Blades) => circuit.part(part).kind == PartKind::Clutch,
+            Some(Sense::Engine) => {
+                matches!(circuit.part(part).kind, PartKind::IgnitionCoil | PartKind::FuelSolenoid)
+            }
+            Some(Sense::Lamp(lamp)) => super::lamp_part(circuit, lamp) == Some(part),
+            _ => matches!(circuit.part(part).kind, PartKind::Solenoid | PartKind::Starter),
         };
-        let found = wanted.iter().find_map(|name| Track::lay_out(self.circuit, name).ok());
-        found.or_else(|| {
-            let all = self.circuit.document().circuits.iter();
-            all.filter_map(|c| Track::lay_out(self.circuit, &c.id).ok()).next()
-        })
+        let all = circuit.document().circuits.iter();
+        let mut tracks = all.filter_map(|c| Track::lay_out(circuit, &c.id).ok());
+        let first = tracks.next()?;
+        let load = |track: &Track| circuit.element(track.load).part;
+        let wanted = |track: &Track| load(track).is_some_and(feeds);
+        if wanted(&first) { Some(first) } else { tracks.find(wanted).or(Some(first)) }
     }
 }

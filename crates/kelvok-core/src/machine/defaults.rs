@@ -2,6 +2,8 @@
 //!
 //! Every one can be overridden in the machine description.
 
+use super::{Part, PartKind};
+
 /// A fully charged 12 V flooded battery at rest, 25 °C, in volts.
 pub const BATTERY_VOLTS: f64 = 12.65;
 /// A 300 A (cold-cranking) battery's internal resistance, in ohms: 3 / CCA.
@@ -100,3 +102,18 @@ pub const DIODE_RANGE_AMPS: f64 = 0.001;
 pub const DIODE_RANGE_VOLTS: f64 = 2.5;
 /// A pair of test leads, in ohms; shown unless zeroed.
 pub const LEAD_OHMS: f64 = 0.2;
+
+/// A battery held above this boils, in volts.
+pub const BOILS_VOLTS: f64 = 15.2;
+
+/// What a contact of a part is rated to carry, in amperes: as its document says, else as parts of
+/// its kind usually are. A starter solenoid's own contact is judged by its drop, not by this.
+pub fn rated_amps(part: &Part) -> Option<f64> {
+    let usual = match part.kind {
+        PartKind::InterlockSwitch | PartKind::HandSwitch => Some(10.0),
+        PartKind::KeySwitch => Some(20.0),
+        PartKind::Relay => Some(30.0),
+        _ => None,
+    };
+    part.amps.filter(|_| usual.is_some()).or(usual)
+}

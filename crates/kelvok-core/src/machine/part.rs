@@ -74,7 +74,8 @@ pub struct Part {
     /// governed speed. Regulator, generator: volts held. Lamp: nominal.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub volts: Option<f64>,
-    /// Fuse, breaker: rating. Starter: nominal cranking current. In amperes.
+    /// Fuse, breaker: rating. Starter: nominal cranking current. Switch, relay: what a contact
+    /// of it is rated to carry. In amperes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub amps: Option<f64>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]

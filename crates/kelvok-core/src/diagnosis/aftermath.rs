@@ -1,0 +1,207 @@
+//! What a fault may have harmed, and what may have caused it: both read off the circuit.
+//!
+//! In every condition of ordinary use the machine is solved with the fault in; contacts that carry
+//! more than they are rated for, fuses that blow, a battery that is not charged or is boiled are
+//! what it harms. What may have caused it are those other faults that would do such a thing to the
+//! very element that failed.
+
+use super::book::Book;
+use super::page::nominal_volts;
+use super::predict::Predictor;
+use super::suspects::Column;
+use super::{Suspects, Unit};
+use crate::circuit::{
+    Circuit, Condition, ElementId, ElementKind, Engine, FaultMode, Relays,
+};
+use crate::machine::{BOILS_VOLTS, rated_amps};
+use std::collections::BTreeMap;
+
+/// Something that a fault does beyond what is complained of.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Strain {
+    /// A contact carries more than it is rated for.
+    Overloads { contact: ElementId, amps: f64, rated: f64, condition: Condition },
+    BlowsFuse { fuse: ElementId, condition: Condition },
+    /// The engine runs and nothing flows into the battery.
+    DoesNotCharge { condition: Condition },
+    /// The engine runs and the battery is held above what it bears.
+    Overcharges { volts: f64, condition: Condition },
+}
+
+/// Another fault that may have brought this one about.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Cause {
+    /// By index into the suspects' list.
+    pub suspect: usize,
+    pub strain: Strain,
+}
+
+/// What came before a fault and what may come after.
+#[derive(Clone, Debug, Default)]
+pub struct Aftermath {
+    pub causes: Vec<Cause>,
+    pub harms: Vec<Strain>,
+}
+
+/// A contact counts as overloaded above its rating by this factor.
+const OVER: f64 = 1.1;
+/// Causes named, the likeliest first.
+const MOST_CAUSES: usize = 3;
+/// Amperes into a battery that count as charging.
+const CHARGES_AMPS: f64 = 0.2;
+
+/// What may have caused a suspect's fault, and what it may have harmed.
+pub fn aftermath(circuit: &Circuit, suspects: &Suspects, book: &Book, suspect: usize) -> Aftermath {
+    let rig = Rig::new(circuit, suspects, book);
+    let sound = rig.strains(0);
+    let new = |strains: Vec<Strain>| -> Vec<Strain> {
+        strains.into_iter().filter(|s| !sound.iter().any(|o| o.is_like(s))).collect()
+    };
+    let columns = |suspect: usize| {
+        let own = suspects.hypotheses.iter().filter(move |h| h.suspect == suspect);
+        own.map(|h| h.column)
+    };
+    // At its worst size.
+    let worst = |suspect: usize| {
+        let mut all: Vec<Strain> = Vec::new();
+        for strain in columns(suspect).flat_map(|c| new(rig.strains(c))) {
+            match all.iter_mut().find(|s| s.is_like(&strain)) {
+                Some(kept) if strain.size() > kept.size() => *kept = strain,
+                Some(_) => {}
+                None => all.push(strain),
+            }
+        }
+        all
+    };
+    let own = &suspects.list[suspect];
+    let Some(fault) = own.faults.first() else {
+        return Aftermath::default();
+    };
+    let would_cause = |strain: &Strain| match (fault.mode, strain) {
+        (FaultMode::FuseBlown, Strain::BlowsFuse { fuse, .. }) => own.elements.contains(fuse),
+        (FaultMode::BatteryFlat, Strain::DoesNotCharge { .. }) => true,
+        (FaultMode::BatteryWeak, Strain::Overcharges { .. } | Strain::DoesNotCharge { .. }) => true,
+        // What carries too much burns, pits and welds.
+        (
+            FaultMode::Open | FaultMode::HighResistance | FaultMode::StuckMade | FaultMode::DeadSpot,
+            Strain::Overloads { contact, .. },
+        ) => own.elements.contains(contact),
+        _ => false,
+    };
+    let mut causes: Vec<(f64, Cause)> = Vec::new();
+    let of_interest = matches!(
+        fault.mode,
+        FaultMode::FuseBlown
+            | FaultMode::BatteryFlat
+            | FaultMode::BatteryWeak
+            | FaultMode::Open
+            | FaultMode::HighResistance
+            | FaultMode::StuckMade
+            | FaultMode::DeadSpot
+    );
+    if of_interest {
+        for (i, other) in suspects.list.iter().enumerate().skip(1) {
+            let lasts = other.faults.iter().all(|f| f.mode.lasts());
+            if i == suspect || !lasts || other.unit == own.unit && own.unit != Unit::Nothing {
+                continue;
+            }
+            let strain = worst(i).into_iter().find(would_cause);
+            causes.extend(strain.map(|strain| (other.prior, Cause { suspect: i, strain })));
+        }
+        causes.sort_by(|a, b| b.0.total_cmp(&a.0));
+        // One line a unit.
+        let mut seen: BTreeMap<Unit, ()> = BTreeMap::new();
+        causes.retain(|(_, c)| seen.insert(suspects.list[c.suspect].unit, ()).is_none());
+        causes.truncate(MOST_CAUSES);
+    }
+    Aftermath { causes: causes.into_iter().map(|(_, c)| c).collect(), harms: worst(suspect) }
+}
+
+impl Strain {
+    /// Of one kind on one element.
+    fn is_like(&self, other: &Self) -> bool {
+        match (self, other) {
+            (Self::Overloads { contact: a, .. }, Self::Overloads { contact: b, .. }) => a == b,
+            (Self::BlowsFuse { fuse: a, .. }, Self::BlowsFuse { fuse: b, .. }) => a == b,
+            (Self::DoesNotCharge { .. }, Self::DoesNotCharge { .. }) => true,
+            (Self::Overcharges { .. }, Self::Overcharges { .. }) => true,
+            _ => false,
+        }
+    }
+
+    fn size(&self) -> f64 {
+        match self {
+            Self::Overloads { amps, .. } => *amps,
+            Self::Overcharges { volts, .. } => *volts,
+            _ => 0.0,
+        }
+    }
+}
+
+/// The machine in ordinary use, ready to be strained.
+struct Rig<'a> {
+    circuit: &'a Circuit,
+    columns: &'a [Column],
+    use_: Vec<Condition>,
+    running: std::sync::Arc<[Relays]>,
+    /// Contacts that have a rating, in amperes.
+    rated: Vec<(ElementId, f64)>,
+    battery: Option<ElementId>,
+    emf: f64,
+}
+
+impl<'a> Rig<'a> {
+    fn new(circuit: &'a Circuit, suspects: &'a Suspects, book: &Book) -> Self {
+        let rated = circuit.elements().filter_map(|(id, e)| {
+            let ElementKind::Contact(_) = e.kind else { return None };
+            Some((id, rated_amps(circuit.part(e.part?))?))
+        });
+        let source = |kind| matches!(kind, ElementKind::Source { .. });
+        Self {
+            circuit,
+            columns: &suspects.columns,
+            use_: circuit.normal_use(),
+            running: book.running(circuit, suspects),
+            rated: rated.collect(),
+            battery: circuit.elements().find(|(_, e)| source(e.kind)).map(|(id, _)| id),
+            emf: nominal_volts(circuit),
+        }
+    }
+
+    /// Everything that is strained in ordinary use, with one column's changes.
+    fn strains(&self, column: usize) -> Vec<Strain> {
+        let mut all: Vec<Strain> = Vec::new();
+        for condition in &self.use_ {
+            let runs = condition.engine >= Engine::Running;
+            let from = if runs { self.running[column] } else { Relays::default() };
+            let mut predictor = Predictor::new(self.circuit, condition, &[], self.emf);
+            predictor.suppose(&self.columns[column], from);
+            let at = || condition.clone();
+            let over = self.rated.iter().filter_map(|(contact, rated)| {
+                let amps = predictor.amps(*contact).abs();
+                let (contact, rated) = (*contact, *rated);
+                (amps > OVER * rated)
+                    .then(|| Strain::Overloads { contact, amps, rated, condition: at() })
+            });
+            let blown = predictor.solver().blown(0);
+            let blown = blown.map(|fuse| Strain::BlowsFuse { fuse, condition: at() });
+            let mut found: Vec<Strain> = over.chain(blown).collect();
+            if let Some(battery) = self.battery.filter(|_| runs) {
+                let e = self.circuit.element(battery);
+                let volts = predictor.solver().volts(0, e.b) - predictor.solver().volts(0, e.a);
+                if volts > BOILS_VOLTS {
+                    found.push(Strain::Overcharges { volts, condition: at() });
+                } else if predictor.amps(battery) > -CHARGES_AMPS {
+                    found.push(Strain::DoesNotCharge { condition: at() });
+                }
+            }
+            for strain in found {
+                if !all.iter().any(|s| s.is_like(&strain) && s.size() >= strain.size()) {
+                    all.retain(|s| !s.is_like(&strain));
+                    all.push(strain);
+                }
+            }
+        }
+        all
+    }
+}
