@@ -13,4 +13,6 @@ pub mod circuit;
 pub mod diagnosis;
 pub mod interlock;
 pub mod machine;
+pub mod meter;
+mod random;
 pub mod trial;

@@ -9,6 +9,8 @@ use std::sync::Arc;
 pub struct Settings {
     /// Host names it answers to beside those of loopback.
     pub hosts: Vec<String>,
+    /// Addresses of meters it may dial beside those on loopback: `host:port`.
+    pub meters: Vec<String>,
 }
 
 /// What handlers share. Nothing here outlives a restart: the database has the state, and the
@@ -22,6 +24,6 @@ pub struct App {
 
 impl App {
     pub fn new(store: Store, settings: Settings) -> Self {
-        Self { store, circuits: Arc::default(), settings: Arc::new(settings) }
+        Self { store, circuits: Circuits::shared(), settings: Arc::new(settings) }
     }
 }

@@ -1,14 +1,13 @@
-//! Compiled machines, kept by revision: a revision never changes, so neither does its circuit.
+//! Compiled machines, kept by their documents: what follows from a document never changes.
 
 use super::problem::Problem;
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Book, Suspects};
+use kelvok_core::diagnosis::{Book, KillSweep, Suspects};
 use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
 use kelvok_store::Revision;
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
-use uuid::Uuid;
+use std::sync::{Arc, LazyLock, Mutex, MutexGuard, OnceLock, PoisonError};
 
 /// A machine ready to be asked.
 pub struct Compiled {
@@ -20,9 +19,16 @@ pub struct Compiled {
     /// The start circuit; a machine with a rope has none.
     pub start: Option<Track>,
     sheet: OnceLock<FaultSheet>,
+    /// Sweeps by kill circuit.
+    sweeps: Mutex<HashMap<String, Option<KillSweep>>>,
 }
 
 impl Compiled {
+    /// The sweeps planned so far.
+    pub fn sweeps(&self) -> MutexGuard<'_, HashMap<String, Option<KillSweep>>> {
+        self.sweeps.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
     /// The fault-and-effect sheet, worked out now or before. Takes seconds: call it where that
     /// holds up nobody.
     pub fn sheet(&self) -> &FaultSheet {
@@ -32,17 +38,24 @@ impl Compiled {
 
 #[derive(Default)]
 pub struct Circuits {
-    kept: Mutex<HashMap<Uuid, Arc<Compiled>>>,
+    kept: Mutex<HashMap<String, Arc<Compiled>>>,
 }
+
+/// All servers of one process share what they worked out.
+static SHARED: LazyLock<Arc<Circuits>> = LazyLock::new(Arc::default);
 
 /// More machines than a shop works on at once.
 const MOST_KEPT: usize = 64;
 
 impl Circuits {
+    pub fn shared() -> Arc<Self> {
+        SHARED.clone()
+    }
+
     /// The revision's circuit, compiled now or before.
     pub fn of(&self, revision: &Revision) -> Result<Arc<Compiled>, Problem> {
         let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(compiled) = kept.get(&revision.id) {
+        if let Some(compiled) = kept.get(&revision.document) {
             return Ok(compiled.clone());
         }
         let machine = Machine::read(&revision.document).map_err(|p| Problem::document(&p))?;
@@ -50,12 +63,12 @@ impl Circuits {
         let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
         let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
         let suspects = Suspects::of(&circuit);
-        let (book, sheet) = (Book::default(), OnceLock::new());
-        let compiled = Arc::new(Compiled { circuit, suspects, book, start, sheet });
+        let (book, sheet, sweeps) = (Book::default(), OnceLock::new(), Mutex::default());
+        let compiled = Arc::new(Compiled { circuit, suspects, book, start, sheet, sweeps });
         if kept.len() >= MOST_KEPT {
             kept.clear();
         }
-        kept.insert(revision.id, compiled.clone());
+        kept.insert(revision.document.clone(), compiled.clone());
         // The first plan of a job waits for no more than it must.
         let ahead = compiled.clone();
         std::thread::spawn(move || {

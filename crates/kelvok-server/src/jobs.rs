@@ -11,7 +11,7 @@ use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::diagnosis::{Evidence, ObservationEntry};
 use kelvok_core::machine::Control;
-use kelvok_store::{Job, JobStatus, NewJob};
+use kelvok_store::{Job, JobStatus, LogEntry, NewJob, Verdict};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -46,6 +46,9 @@ pub struct JobSummary {
     pub tag: String,
     pub owner: String,
     pub complaint: String,
+    pub serial: String,
+    /// Hours on the meter.
+    pub hours: Option<f64>,
     pub status: Status,
     pub version: i32,
     pub opened_at: DateTime<Utc>,
@@ -82,6 +85,11 @@ pub struct OpenJob {
     #[serde(default)]
     pub owner: String,
     pub complaint: String,
+    #[serde(default)]
+    pub serial: String,
+    /// Hours on the meter.
+    #[serde(default)]
+    pub hours: Option<f64>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -127,6 +135,8 @@ impl Loaded {
             tag: self.job.tag.clone(),
             owner: self.job.owner.clone(),
             complaint: self.job.complaint.clone(),
+            serial: self.job.serial.clone(),
+            hours: self.job.hours,
             status: self.job.status.into(),
             version: self.job.version,
             opened_at: self.job.opened_at,
@@ -138,8 +148,13 @@ impl Loaded {
     }
 }
 
+/// The verdicts of a job, as they are stored.
+pub(super) async fn verdict_log(app: &App, id: Uuid) -> Result<Vec<LogEntry<Verdict>>, Problem> {
+    Ok(app.store.verdicts(id).await?)
+}
+
 async fn verdicts(app: &App, loaded: &Loaded) -> Result<Vec<VerdictView>, Problem> {
-    let rows = app.store.verdicts(loaded.job.id).await?;
+    let rows = verdict_log(app, loaded.job.id).await?;
     Ok(rows.into_iter().map(|v| VerdictView::of(&loaded.compiled.circuit, v)).collect())
 }
 
@@ -163,7 +178,7 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Jo
     Ok(Json(view(&app, id).await?))
 }
 
-async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
+pub(super) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
     let loaded = Loaded::get(app, id).await?;
     let verdicts = verdicts(app, &loaded).await?;
     let circuit = &loaded.compiled.circuit;
@@ -193,12 +208,18 @@ pub async fn open(
     if complaint.is_empty() {
         return Err(Problem::field("complaint", "Say what the machine does or does not do."));
     }
-    for (field, text, most) in
-        [("complaint", complaint, 2000), ("tag", &new.tag, 80), ("owner", &new.owner, 120)]
-    {
+    for (field, text, most) in [
+        ("complaint", complaint, 2000),
+        ("tag", &new.tag, 80),
+        ("owner", &new.owner, 120),
+        ("serial", &new.serial, 80),
+    ] {
         if text.chars().count() > most {
             return Err(Problem::field(field, format!("At most {most} characters, please.")));
         }
+    }
+    if new.hours.is_some_and(|h| !h.is_finite() || !(0.0..=1e6).contains(&h)) {
+        return Err(Problem::field("hours", "Hours on the meter, from 0."));
     }
     app.store
         .open_job(NewJob {
@@ -207,6 +228,8 @@ pub async fn open(
             tag: new.tag.trim().to_owned(),
             owner: new.owner.trim().to_owned(),
             complaint: complaint.to_owned(),
+            serial: new.serial.trim().to_owned(),
+            hours: new.hours,
         })
         .await?;
     Ok(Json(view(&app, new.id).await?))

@@ -4,6 +4,7 @@
 
 mod app;
 mod assets;
+mod attachment;
 mod bodies;
 mod circuits;
 mod diagnosis;
@@ -13,10 +14,13 @@ mod gate;
 mod health;
 mod jobs;
 mod machines;
+mod meters;
 mod people;
 mod problem;
 mod reference;
 mod router;
+mod stories;
+mod sweeps;
 mod trace;
 mod verdicts;
 mod views;

@@ -106,6 +106,7 @@ impl From<StoreError> for Problem {
             StoreError::IdTaken(_)
             | StoreError::Stale { .. }
             | StoreError::AlreadyVoided
+            | StoreError::Held { .. }
             | StoreError::Closed(_) => Self::new(StatusCode::CONFLICT, detail),
             StoreError::Corrupt { .. } | StoreError::Database(_) => {
                 tracing::error!(%detail, "store");

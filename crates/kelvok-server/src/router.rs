@@ -3,13 +3,16 @@
 use super::app::App;
 use super::problem::Problem;
 use super::{
-    assets, diagnosis, evidence, gate, health, jobs, machines, people, reference, trace, verdicts,
+    assets, diagnosis, evidence, gate, health, jobs, machines, meters, people, reference, stories,
+    sweeps, trace, verdicts,
 };
 use axum::extract::DefaultBodyLimit;
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
 use std::future::Future;
+use std::time::Duration;
 use tokio::net::TcpListener;
+use tokio::sync::oneshot;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
@@ -17,6 +20,8 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+/// Requests that run when the server is stopped have this long to finish.
+const FAREWELL: Duration = Duration::from_secs(3);
 /// The largest body taken, in bytes: a machine document with room to spare.
 const LARGEST_BODY: usize = 2 * 1024 * 1024;
 
@@ -45,6 +50,13 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(verdicts::void))
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
+        .routes(routes!(diagnosis::forecast::get))
+        .routes(routes!(sweeps::list))
+        .routes(routes!(meters::live))
+        .routes(routes!(meters::bring_about_stand_in))
+        .routes(routes!(stories::json))
+        .routes(routes!(stories::csv))
+        .routes(routes!(stories::bring_in))
         .merge(machines::routes())
         .routes(routes!(people::list))
         .routes(routes!(reference::reference));
@@ -87,5 +99,20 @@ pub async fn serve(
     listener: TcpListener,
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
-    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
+    let (stopping, stopped) = oneshot::channel();
+    let stop = async move {
+        stop.await;
+        let _ = stopping.send(());
+    };
+    // A meter's stream never ends by itself.
+    let long_enough = async move {
+        match stopped.await {
+            Ok(()) => tokio::time::sleep(FAREWELL).await,
+            Err(_) => std::future::pending().await,
+        }
+    };
+    tokio::select! {
+        served = axum::serve(listener, router(app)).with_graceful_shutdown(stop) => served,
+        () = long_enough => Ok(()),
+    }
 }

@@ -16,6 +16,9 @@ pub enum StoreError {
     Stale { number: i64, then: i32, now: i32 },
     #[error("already voided")]
     AlreadyVoided,
+    /// Somebody else holds the instrument.
+    #[error("the meter is held by {by}")]
+    Held { by: String },
     #[error("job {0} is closed")]
     Closed(i64),
     #[error("a stored {what} cannot be read")]

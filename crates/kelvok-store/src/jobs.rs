@@ -25,7 +25,7 @@ impl JobStatus {
     }
 }
 
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Job {
     pub id: Uuid,
     /// What people call it: job 17.
@@ -35,6 +35,9 @@ pub struct Job {
     pub tag: String,
     pub owner: String,
     pub complaint: String,
+    pub serial: String,
+    /// Hours on the meter.
+    pub hours: Option<f64>,
     pub status: JobStatus,
     /// Goes up with every change of the row itself; entries in its log do not count.
     pub version: i32,
@@ -42,13 +45,15 @@ pub struct Job {
     pub closed_at: Option<DateTime<Utc>>,
 }
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Default)]
 pub struct NewJob {
     pub id: Uuid,
     pub revision_id: Uuid,
     pub tag: String,
     pub owner: String,
     pub complaint: String,
+    pub serial: String,
+    pub hours: Option<f64>,
 }
 
 impl From<job::Model> for Job {
@@ -60,6 +65,8 @@ impl From<job::Model> for Job {
             tag: row.tag,
             owner: row.owner,
             complaint: row.complaint,
+            serial: row.serial,
+            hours: row.hours,
             status: if row.status == "closed" { JobStatus::Closed } else { JobStatus::Open },
             version: row.version,
             opened_at: row.opened_at.and_utc(),
@@ -99,25 +106,13 @@ impl Store {
     /// There is no such machine revision.
     pub async fn open_job(&self, new: NewJob) -> Result<Job, StoreError> {
         self.revision(new.revision_id).await?;
-        let row = job::ActiveModel {
-            id: Set(new.id),
-            number: NotSet,
-            revision_id: Set(new.revision_id),
-            tag: Set(new.tag),
-            owner: Set(new.owner),
-            complaint: Set(new.complaint),
-            status: Set(JobStatus::Open.text().to_owned()),
-            version: Set(1),
-            next_sequence: Set(1),
-            opened_at: Set(now()),
-            closed_at: Set(None),
-        };
-        match job::Entity::insert(row).exec_without_returning(&self.connection).await {
+        let id = new.id;
+        match job::Entity::insert(opened(new, 1)).exec_without_returning(&self.connection).await {
             Ok(_) => {}
             Err(e) if StoreError::is_duplicate(&e) => {}
             Err(e) => return Err(e.into()),
         }
-        self.job(new.id).await
+        self.job(id).await
     }
 
     /// Opens or closes a job, if it is still at the version that was read.
@@ -145,6 +140,25 @@ impl Store {
             return Err(StoreError::Stale { number, then: version, now });
         }
         Ok(job)
+    }
+}
+
+/// The row of a job that is opened now.
+pub(crate) fn opened(new: NewJob, next_sequence: i64) -> job::ActiveModel {
+    job::ActiveModel {
+        id: Set(new.id),
+        number: NotSet,
+        revision_id: Set(new.revision_id),
+        tag: Set(new.tag),
+        owner: Set(new.owner),
+        complaint: Set(new.complaint),
+        serial: Set(new.serial),
+        hours: Set(new.hours),
+        status: Set(JobStatus::Open.text().to_owned()),
+        version: Set(1),
+        next_sequence: Set(next_sequence),
+        opened_at: Set(now()),
+        closed_at: Set(None),
     }
 }
 

@@ -7,17 +7,21 @@
 mod conditions;
 mod entities;
 mod error;
+mod instruments;
 mod jobs;
 mod log;
 mod machines;
 mod migrations;
 mod people;
 mod store;
+mod stories;
 
 pub use conditions::NamedCondition;
 pub use error::StoreError;
+pub use instruments::LEASE_SECONDS;
 pub use jobs::{Job, JobStatus, NewJob};
 pub use log::{LogEntry, Verdict, Void, Voided};
 pub use machines::{Machine, Revision};
 pub use migrations::Migrator;
 pub use store::Store;
+pub use stories::Story;

@@ -45,6 +45,7 @@ async fn job(store: &Store) -> Job {
             tag: "Orchard 3".to_owned(),
             owner: "Somebody".to_owned(),
             complaint: "Silent.".to_owned(),
+            ..NewJob::default()
         })
         .await
         .expect("a job")

@@ -138,6 +138,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
                 tag: demo.tag.to_owned(),
                 owner: demo.owner.to_owned(),
                 complaint: demo.complaint.to_owned(),
+                ..NewJob::default()
             })
             .await?;
         for (e, seen) in demo.seen.iter().enumerate() {

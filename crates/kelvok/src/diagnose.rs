@@ -18,8 +18,10 @@ const LISTED: f64 = 0.004;
 const MOST_ROWS: usize = 12;
 
 #[derive(clap::Args)]
-#[command(after_help = "EVIDENCE is a story in JSON (schema: `kelvok schema --story`), or a table \
-                        of comma-separated values as a job goes out in.")]
+#[command(
+    after_help = "EVIDENCE is a story in JSON (schema: `kelvok schema --story`), or a table \
+                        of comma-separated values as a job goes out in."
+)]
 pub struct Arguments {
     /// A machine document.
     machine: PathBuf,
@@ -36,8 +38,8 @@ pub struct Arguments {
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let circuit = Circuit::compile(&sound(&arguments.machine)?);
     let file = &arguments.evidence;
-    let text = std::fs::read_to_string(file)
-        .with_context(|| format!("cannot read {}", file.display()))?;
+    let text =
+        std::fs::read_to_string(file).with_context(|| format!("cannot read {}", file.display()))?;
     let table = file.extension().is_some_and(|e| e.eq_ignore_ascii_case("csv"));
     let story = if table { StoryDocument::read_csv(&text) } else { StoryDocument::read(&text) };
     let story = story.with_context(|| format!("in {}", file.display()))?;
@@ -176,7 +178,9 @@ fn complained_of(circuit: &Circuit, log: &[Evidence]) -> Condition {
 fn because(because: Because) -> String {
     match because {
         Because::NotRead { sequence } => format!("not read in the condition of entry {sequence}"),
-        Because::WouldShow { sequence, .. } => format!("entry {sequence} would have been otherwise"),
+        Because::WouldShow { sequence, .. } => {
+            format!("entry {sequence} would have been otherwise")
+        }
     }
 }
 
@@ -199,15 +203,12 @@ fn test_words(circuit: &Circuit, test: &NextTest) -> String {
         Doing::Look(at) => {
             let at = serde_json::to_value(LookEntry::of(circuit, at)).unwrap_or_default();
             let word = |v: &Value| v.as_str().unwrap_or_default().to_owned();
-            let words: Vec<_> = at.as_object().into_iter().flatten().map(|(_, v)| word(v)).collect();
+            let words: Vec<_> =
+                at.as_object().into_iter().flatten().map(|(_, v)| word(v)).collect();
             format!("look at {}", words.join(" "))
         }
     };
-    let off: Vec<_> = test
-        .set_up
-        .iter()
-        .map(|s| cell(&SetUpEntry::of(circuit, *s)))
-        .collect();
+    let off: Vec<_> = test.set_up.iter().map(|s| cell(&SetUpEntry::of(circuit, *s))).collect();
     let with = if off.is_empty() { String::new() } else { format!(", with {}", off.join(", ")) };
     format!("{what} at {}{with}", set(circuit, &test.condition))
 }

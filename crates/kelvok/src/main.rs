@@ -5,6 +5,7 @@ mod decide;
 mod demo;
 mod diagnose;
 mod faults;
+mod meter;
 mod netlist;
 mod serve;
 mod solve;
@@ -37,6 +38,8 @@ enum Command {
     Diagnose(diagnose::Arguments),
     /// Seed faults into library machines and let each school find them; print how well it went.
     Trial(trial::Arguments),
+    /// Stand in for a bench multimeter: it talks over TCP and reads a simulated machine.
+    Meter(meter::Arguments),
     /// Serve the application on a database of your own.
     Serve(serve::Arguments),
     /// Start a database on loopback, load the demo workshop and serve it.
@@ -60,6 +63,7 @@ fn main() -> ExitCode {
         Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Diagnose(arguments) => diagnose::run(&arguments),
         Command::Trial(arguments) => trial::run(&arguments),
+        Command::Meter(arguments) => meter::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),
         Command::Demo(arguments) => demo::run(&arguments),
         Command::Schema { story } => {

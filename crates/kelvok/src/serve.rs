@@ -25,6 +25,9 @@ pub struct Listen {
     /// A host name to answer to beside those of loopback; may be given again.
     #[arg(long)]
     host: Vec<String>,
+    /// A meter it may dial beside those on loopback, HOST:PORT; may be given again.
+    #[arg(long)]
+    meter: Vec<String>,
 }
 
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
@@ -50,7 +53,8 @@ pub async fn serve_until_stopped(store: Store, listen: &Listen) -> anyhow::Resul
         .await
         .with_context(|| format!("cannot listen on {}", listen.listen))?;
     println!("Kelvok is at http://{}", listener.local_addr()?);
-    let app = App::new(store, Settings { hosts: listen.host.clone() });
+    let settings = Settings { hosts: listen.host.clone(), meters: listen.meter.clone() };
+    let app = App::new(store, settings);
     let mut interrupt = signal(SignalKind::interrupt())?;
     let mut terminate = signal(SignalKind::terminate())?;
     let stop = async move {

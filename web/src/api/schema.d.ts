@@ -39,6 +39,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/stories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens a job from a story, on a machine it fits. */
+        post: operations["bring_in_story"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}": {
         parameters: {
             query?: never;
@@ -107,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each school would take from here to a verdict. */
+        get: operations["forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/status": {
         parameters: {
             query?: never;
@@ -117,6 +151,57 @@ export interface paths {
         get?: never;
         /** Closes a job, or opens it again. */
         put: operations["set_job_status"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/story.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The entries of a job, a line each. */
+        get: operations["export_story_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/story.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole story of a job, as JSON. */
+        get: operations["export_story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/sweeps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sweeps of the machine's kill circuits. */
+        get: operations["sweeps"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -529,6 +614,25 @@ export interface components {
             /** @description It would fire up while it is turned over. */
             starts: boolean;
         };
+        BringIn: {
+            /** @description Who brings it in; signs what nobody signed. */
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry brings it in once.
+             */
+            id: string;
+            /** Format: uuid */
+            revision_id: string;
+            /** @description The story: its JSON, or its comma-separated values. */
+            text: string;
+        };
+        CauseView: {
+            by: components["schemas"]["StrainView"];
+            element?: string | null;
+            mode?: components["schemas"]["FaultMode"] | null;
+            unit: components["schemas"]["UnitView"];
+        };
         /**
          * @description What to mind at a test.
          * @enum {string}
@@ -549,6 +653,45 @@ export interface components {
             revision: number;
             warnings: components["schemas"]["FieldProblem"][];
             wires: number;
+        };
+        /** @description Money in whatever the prices are in; minutes in minutes. */
+        ChoiceView: {
+            /** Format: double */
+            chance: number;
+            favors_replacing: boolean;
+            /** Format: double */
+            fit_minutes: number;
+            /**
+             * Format: double
+             * @description Part and time.
+             */
+            fitting: number;
+            /** Format: double */
+            price: number;
+            /**
+             * Format: double
+             * @description What an hour of the shop costs.
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description What is lost on average by replacing now: the fitting where it was not this, and then the
+             *     testing after all.
+             */
+            replace_now: number;
+            /**
+             * Format: double
+             * @description What is lost by testing first.
+             */
+            test_first: number;
+            /** Format: double */
+            test_minutes: number;
+            /**
+             * Format: double
+             * @description Time to a verdict.
+             */
+            testing: number;
+            unit: components["schemas"]["UnitView"];
         };
         CircuitName: {
             id: string;
@@ -595,11 +738,20 @@ export interface components {
             wires: components["schemas"]["WireName"][];
         };
         ConclusionView: {
+            /**
+             * @description Other faults that may have brought it about, the likeliest first: look for them before a new
+             *     part is fitted.
+             */
+            causes: components["schemas"]["CauseView"][];
             confirmed: boolean;
             element?: string | null;
+            /** @description What it does beyond what was complained of. */
+            harms: components["schemas"]["StrainView"][];
             mode?: components["schemas"]["FaultMode"] | null;
             /** Format: double */
             probability: number;
+            /** @description The entries, by sequence, that point to it. */
+            rests_on: number[];
             units: components["schemas"]["UnitView"][];
         };
         /** @description A condition with a name. */
@@ -622,6 +774,13 @@ export interface components {
             id: string;
             made?: boolean | null;
             name: string;
+        };
+        /** @description Two entries that cannot both hold, unless it comes and goes. */
+        ContradictionView: {
+            /** Format: int64 */
+            one: number;
+            /** Format: int64 */
+            other: number;
         };
         /** @description Something the operator moves, with its positions in order. */
         Control: {
@@ -653,20 +812,26 @@ export interface components {
             condition: {
                 [key: string]: string;
             };
+            /** @description Statements that cannot both hold. */
+            contradictions: components["schemas"]["ContradictionView"][];
+            /** @description Switches that what was said and tried rules out. */
+            excluded: components["schemas"]["ExcludedView"][];
             /** @description Whether the engine is cranked by a starter; without one there is nothing to listen for. */
             has_starter: boolean;
             judgements: components["schemas"]["JudgementView"][];
             /** @description Nothing was heard yet in this condition: turn the key and listen. */
             listen: boolean;
+            misfit?: components["schemas"]["MisfitView"] | null;
             not_touched: string[];
-            slip?: components["schemas"]["SlipView"] | null;
             /** Format: double */
             supply_spread: number;
             /** Format: double */
             supply_volts: number;
             suspects: components["schemas"]["SuspectView"][];
-            /** @description The best first. */
+            /** @description By the school asked for, the best first. */
             tests: components["schemas"]["TestView"][];
+            /** @description What is worth a look, no meter in the hand; what tells most a minute first. */
+            walk_round: components["schemas"]["TestView"][];
         };
         /** @description What is done in a test. */
         DoingView: {
@@ -787,6 +952,23 @@ export interface components {
             sequence: number;
             voided?: components["schemas"]["VoidedView"] | null;
         };
+        /** @description A switch that what was said and tried rules out. */
+        ExcludedView: {
+            /**
+             * Format: int64
+             * @description The entry that rules it out.
+             */
+            sequence: number;
+            unit: components["schemas"]["UnitView"];
+            would_show?: components["schemas"]["ObservationEntry"] | null;
+        };
+        ExplanationView: components["schemas"]["MistakeView"] & {
+            /**
+             * Format: double
+             * @description Its share among the explanations.
+             */
+            share: number;
+        };
         /**
          * @description How something fails, in the trade's terms.
          * @enum {string}
@@ -820,6 +1002,11 @@ export interface components {
             field: string;
             sentence: string;
         };
+        ForecastView: {
+            choice?: components["schemas"]["ChoiceView"] | null;
+            /** @description By expected minutes, the quickest first. */
+            schools: components["schemas"]["SchoolView"][];
+        };
         Found: {
             /** Format: int64 */
             sequence: number;
@@ -827,6 +1014,14 @@ export interface components {
             sound: boolean;
             /** Format: double */
             volts: number;
+        };
+        /** @description What was found at a stand. */
+        FoundSign: {
+            /** @description It came and went while a control was moved. */
+            dead_spot: boolean;
+            /** Format: int64 */
+            sequence: number;
+            sign: components["schemas"]["Sign"];
         };
         /** @description A change that a machine came with. */
         FoundView: {
@@ -878,6 +1073,11 @@ export interface components {
             family: string;
             /** @description What the machine came with and its maker never built. */
             found: components["schemas"]["FoundView"][];
+            /**
+             * Format: double
+             * @description Hours on the meter.
+             */
+            hours?: number | null;
             /** Format: uuid */
             id: string;
             /** Format: date-time */
@@ -891,6 +1091,7 @@ export interface components {
             owner: string;
             /** @description Readings taken, voided ones left out. */
             readings: number;
+            serial: string;
             status: components["schemas"]["Status"];
             /** @description Which of the owner's machines. */
             tag: string;
@@ -1022,6 +1223,34 @@ export interface components {
             wires: number;
             years?: string | null;
         };
+        /** @description An entry that fits nothing that is believed. */
+        MisfitView: {
+            /** @description What may have happened, the likeliest first. */
+            explanations: components["schemas"]["ExplanationView"][];
+            /** Format: int64 */
+            sequence: number;
+            /**
+             * Format: double
+             * @description Chance that it was a slip.
+             */
+            slip: number;
+        };
+        MistakeView: {
+            black: components["schemas"]["PointView"];
+            /** @enum {string} */
+            kind: "wrong-point";
+            red: components["schemas"]["PointView"];
+        } | {
+            instrument: components["schemas"]["Instrument"];
+            /** @enum {string} */
+            kind: "wrong-setting";
+        } | {
+            condition: {
+                [key: string]: string;
+            };
+            /** @enum {string} */
+            kind: "other-condition";
+        };
         NameView: {
             id: string;
             name: string;
@@ -1124,6 +1353,11 @@ export interface components {
         OpenJob: {
             complaint: string;
             /**
+             * Format: double
+             * @description Hours on the meter.
+             */
+            hours?: number | null;
+            /**
              * Format: uuid
              * @description Made by the client (UUIDv7), so that a retry opens the job once.
              */
@@ -1131,6 +1365,7 @@ export interface components {
             owner?: string;
             /** Format: uuid */
             revision_id: string;
+            serial?: string;
             tag?: string;
         };
         /** @description What an operator would notice. */
@@ -1381,6 +1616,19 @@ export interface components {
             lit: boolean;
         };
         /**
+         * @description Where to start, and how to go on.
+         * @enum {string}
+         */
+        School: "best-split" | "battery-forward" | "load-back" | "quick-and-likely" | "kill-sweep" | "complaint-logic";
+        /** @description What a school would take from here to a verdict, on average over what is believed. */
+        SchoolView: {
+            /** Format: double */
+            minutes: number;
+            school: components["schemas"]["School"];
+            /** Format: double */
+            tests: number;
+        };
+        /**
          * @description When something happens: in any of these ways, each of which needs all of its clauses. No way is
          *     never; a way without clauses is always.
          */
@@ -1439,11 +1687,17 @@ export interface components {
             /** @description What the operator does just then. */
             when: string;
         };
-        SlipView: {
-            /** Format: double */
-            probability: number;
-            /** Format: int64 */
-            sequence: number;
+        /**
+         * @description What the instrument says at a stand.
+         * @enum {string}
+         */
+        Sign: "buzzes" | "drop" | "silent";
+        /** @description Who did something, when, and why where that is asked. */
+        Signed: {
+            /** @description RFC 3339, UTC. */
+            at?: string;
+            by?: string;
+            reason?: string;
         };
         SnapshotView: {
             /** @description A running engine drives the blades. */
@@ -1470,6 +1724,18 @@ export interface components {
          * @enum {string}
          */
         Spark: "on" | "weak" | "killed";
+        StandView: {
+            condition: {
+                [key: string]: string;
+            };
+            found?: components["schemas"]["FoundSign"] | null;
+            /** @description Controls moved since the stand before. */
+            moved: number;
+            /** @description What a sound machine shows. */
+            shows: components["schemas"]["Sign"];
+            /** @description Contacts that are proved if it does, and suspect if it does not. */
+            tells: string[];
+        };
         /**
          * @description How a piece of metal stands.
          * @enum {string}
@@ -1477,6 +1743,68 @@ export interface components {
         Stands: "supply" | "ground" | "between" | "dead";
         /** @enum {string} */
         Status: "open" | "closed";
+        /** @description Everything recorded in a job. */
+        StoryDocument: {
+            complaint?: string;
+            /** @description In the order in which it was recorded. */
+            entries: components["schemas"]["StoryEntry"][];
+            format: string;
+            /**
+             * Format: double
+             * @description Hours on the meter.
+             */
+            hours?: number | null;
+            /** @description The machine's id in the library it came from, for whoever reads it elsewhere. */
+            machine?: string;
+            owner?: string;
+            serial?: string;
+            /** @description Which of the owner's machines. */
+            tag?: string;
+            verdicts?: components["schemas"]["StoryVerdict"][];
+        };
+        /** @description One entry of the evidence log, and who made it. */
+        StoryEntry: components["schemas"]["Entry"] & {
+            recorded?: components["schemas"]["Signed"];
+            voided?: components["schemas"]["Signed"] | null;
+        };
+        /** @description A verdict that was kept. */
+        StoryVerdict: {
+            confirmed: boolean;
+            note?: string;
+            /** Format: double */
+            probability: number;
+            recorded?: components["schemas"]["Signed"];
+            /** @description Unit ids. */
+            units: string[];
+            voided?: components["schemas"]["Signed"] | null;
+        };
+        StrainKind: {
+            /** Format: double */
+            amps: number;
+            contact: string;
+            /** @enum {string} */
+            kind: "overloads";
+            /** Format: double */
+            rated: number;
+        } | {
+            fuse: string;
+            /** @enum {string} */
+            kind: "blows-fuse";
+        } | {
+            /** @enum {string} */
+            kind: "does-not-charge";
+        } | {
+            /** @enum {string} */
+            kind: "overcharges";
+            /** Format: double */
+            volts: number;
+        };
+        /** @description Something overtaxed, in the condition in which it is. */
+        StrainView: components["schemas"]["StrainKind"] & {
+            condition: {
+                [key: string]: string;
+            };
+        };
         /** @description One row: a unit, or units that no reachable test tells apart. */
         SuspectView: {
             /**
@@ -1490,6 +1818,13 @@ export interface components {
             /** Format: double */
             probability: number;
             units: components["schemas"]["UnitView"][];
+        };
+        /** @description A kill circuit swept from one point. */
+        SweepView: {
+            /** @description Id and name of the circuit. */
+            circuit: string;
+            name: string;
+            walk?: components["schemas"]["WalkView"] | null;
         };
         TableRow: {
             /** @description Position by control, as indices in the machine's order. */
@@ -1594,6 +1929,17 @@ export interface components {
             at: string;
             by: string;
             reason: string;
+        };
+        WalkView: {
+            black: components["schemas"]["PointView"];
+            cautions: components["schemas"]["Caution"][];
+            instrument: components["schemas"]["Instrument"];
+            /** @description Contacts that no stand tells anything of. */
+            not_told: string[];
+            red: components["schemas"]["PointView"];
+            set_up: components["schemas"]["SetUpView"][];
+            /** @description In the order in which the fewest controls move. */
+            stands: components["schemas"]["StandView"][];
         };
         /** @enum {string} */
         Way: "complete" | "blocked" | "none";
@@ -1725,6 +2071,37 @@ export interface operations {
             };
         };
     };
+    bring_in_story: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_job: {
         parameters: {
             query?: never;
@@ -1763,6 +2140,8 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
+                /** @description By which school to go on; best split if not given. */
+                school: components["schemas"]["School"];
             };
             cookie?: never;
         };
@@ -1872,6 +2251,44 @@ export interface operations {
             };
         };
     };
+    forecast: {
+        parameters: {
+            query: {
+                /** @description `control:position`: the condition to plan for until something was heard */
+                set: string[];
+            };
+            header?: never;
+            path: {
+                id: string;
+                /** @description Price of the part. */
+                price: number | null;
+                /** @description Minutes to fit it. */
+                fit: number | null;
+                /** @description What an hour of the shop costs. */
+                rate: number | null;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_job_status: {
         parameters: {
             query?: never;
@@ -1896,6 +2313,93 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_story_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_story: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoryDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sweeps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"][];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -45,6 +45,11 @@ impl Instrument {
         Self::DiodeRange,
     ];
 
+    /// Whether it puts a current of its own into the circuit, which must then be dead.
+    pub fn feeds(self) -> bool {
+        matches!(self, Self::Ohmmeter | Self::Buzzer | Self::DiodeRange)
+    }
+
     /// What it does not see, for whoever is about to trust it.
     pub fn cannot_see(self) -> &'static str {
         match self {

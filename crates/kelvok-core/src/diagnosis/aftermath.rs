@@ -10,22 +10,34 @@ use super::page::nominal_volts;
 use super::predict::Predictor;
 use super::suspects::Column;
 use super::{Suspects, Unit};
-use crate::circuit::{
-    Circuit, Condition, ElementId, ElementKind, Engine, FaultMode, Relays,
-};
+use crate::circuit::{Circuit, Condition, ElementId, ElementKind, Engine, FaultMode, Relays};
 use crate::machine::{BOILS_VOLTS, rated_amps};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 /// Something that a fault does beyond what is complained of.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Strain {
     /// A contact carries more than it is rated for.
-    Overloads { contact: ElementId, amps: f64, rated: f64, condition: Condition },
-    BlowsFuse { fuse: ElementId, condition: Condition },
+    Overloads {
+        contact: ElementId,
+        amps: f64,
+        rated: f64,
+        condition: Condition,
+    },
+    BlowsFuse {
+        fuse: ElementId,
+        condition: Condition,
+    },
     /// The engine runs and nothing flows into the battery.
-    DoesNotCharge { condition: Condition },
+    DoesNotCharge {
+        condition: Condition,
+    },
     /// The engine runs and the battery is held above what it bears.
-    Overcharges { volts: f64, condition: Condition },
+    Overcharges {
+        volts: f64,
+        condition: Condition,
+    },
 }
 
 /// Another fault that may have brought this one about.
@@ -53,42 +65,14 @@ const CHARGES_AMPS: f64 = 0.2;
 /// What may have caused a suspect's fault, and what it may have harmed.
 pub fn aftermath(circuit: &Circuit, suspects: &Suspects, book: &Book, suspect: usize) -> Aftermath {
     let rig = Rig::new(circuit, suspects, book);
-    let sound = rig.strains(0);
-    let new = |strains: Vec<Strain>| -> Vec<Strain> {
-        strains.into_iter().filter(|s| !sound.iter().any(|o| o.is_like(s))).collect()
-    };
     let columns = |suspect: usize| {
         let own = suspects.hypotheses.iter().filter(move |h| h.suspect == suspect);
         own.map(|h| h.column)
-    };
-    // At its worst size.
-    let worst = |suspect: usize| {
-        let mut all: Vec<Strain> = Vec::new();
-        for strain in columns(suspect).flat_map(|c| new(rig.strains(c))) {
-            match all.iter_mut().find(|s| s.is_like(&strain)) {
-                Some(kept) if strain.size() > kept.size() => *kept = strain,
-                Some(_) => {}
-                None => all.push(strain),
-            }
-        }
-        all
     };
     let own = &suspects.list[suspect];
     let Some(fault) = own.faults.first() else {
         return Aftermath::default();
     };
-    let would_cause = |strain: &Strain| match (fault.mode, strain) {
-        (FaultMode::FuseBlown, Strain::BlowsFuse { fuse, .. }) => own.elements.contains(fuse),
-        (FaultMode::BatteryFlat, Strain::DoesNotCharge { .. }) => true,
-        (FaultMode::BatteryWeak, Strain::Overcharges { .. } | Strain::DoesNotCharge { .. }) => true,
-        // What carries too much burns, pits and welds.
-        (
-            FaultMode::Open | FaultMode::HighResistance | FaultMode::StuckMade | FaultMode::DeadSpot,
-            Strain::Overloads { contact, .. },
-        ) => own.elements.contains(contact),
-        _ => false,
-    };
-    let mut causes: Vec<(f64, Cause)> = Vec::new();
     let of_interest = matches!(
         fault.mode,
         FaultMode::FuseBlown
@@ -99,6 +83,36 @@ pub fn aftermath(circuit: &Circuit, suspects: &Suspects, book: &Book, suspect: u
             | FaultMode::StuckMade
             | FaultMode::DeadSpot
     );
+    let asked: BTreeSet<usize> = match of_interest {
+        true => (0..suspects.columns.len()).collect(),
+        false => columns(suspect).chain([0]).collect(),
+    };
+    let strains = rig.strains(&asked);
+    // Beyond what a sound machine bears, and at its worst size.
+    let worst = |suspect: usize| {
+        let mut all: Vec<Strain> = Vec::new();
+        for strain in columns(suspect).flat_map(|c| &strains[&c]) {
+            if !strains[&0].iter().any(|o| o.is_like(strain)) {
+                keep_worst(&mut all, strain.clone());
+            }
+        }
+        all
+    };
+    let would_cause = |strain: &Strain| match (fault.mode, strain) {
+        (FaultMode::FuseBlown, Strain::BlowsFuse { fuse, .. }) => own.elements.contains(fuse),
+        (FaultMode::BatteryFlat, Strain::DoesNotCharge { .. }) => true,
+        (FaultMode::BatteryWeak, Strain::Overcharges { .. } | Strain::DoesNotCharge { .. }) => true,
+        // What carries too much burns, pits and welds.
+        (
+            FaultMode::Open
+            | FaultMode::HighResistance
+            | FaultMode::StuckMade
+            | FaultMode::DeadSpot,
+            Strain::Overloads { contact, .. },
+        ) => own.elements.contains(contact),
+        _ => false,
+    };
+    let mut causes: Vec<(f64, Cause)> = Vec::new();
     if of_interest {
         for (i, other) in suspects.list.iter().enumerate().skip(1) {
             let lasts = other.faults.iter().all(|f| f.mode.lasts());
@@ -143,7 +157,7 @@ struct Rig<'a> {
     circuit: &'a Circuit,
     columns: &'a [Column],
     use_: Vec<Condition>,
-    running: std::sync::Arc<[Relays]>,
+    running: Arc<[Relays]>,
     /// Contacts that have a rating, in amperes.
     rated: Vec<(ElementId, f64)>,
     battery: Option<ElementId>,
@@ -168,40 +182,62 @@ impl<'a> Rig<'a> {
         }
     }
 
-    /// Everything that is strained in ordinary use, with one column's changes.
-    fn strains(&self, column: usize) -> Vec<Strain> {
-        let mut all: Vec<Strain> = Vec::new();
+    /// Everything that is strained in ordinary use, by column.
+    fn strains(&self, columns: &BTreeSet<usize>) -> BTreeMap<usize, Vec<Strain>> {
+        let mut all: BTreeMap<usize, Vec<Strain>> =
+            columns.iter().map(|c| (*c, Vec::new())).collect();
         for condition in &self.use_ {
-            let runs = condition.engine >= Engine::Running;
-            let from = if runs { self.running[column] } else { Relays::default() };
             let mut predictor = Predictor::new(self.circuit, condition, &[], self.emf);
-            predictor.suppose(&self.columns[column], from);
-            let at = || condition.clone();
-            let over = self.rated.iter().filter_map(|(contact, rated)| {
-                let amps = predictor.amps(*contact).abs();
-                let (contact, rated) = (*contact, *rated);
-                (amps > OVER * rated)
-                    .then(|| Strain::Overloads { contact, amps, rated, condition: at() })
-            });
-            let blown = predictor.solver().blown(0);
-            let blown = blown.map(|fuse| Strain::BlowsFuse { fuse, condition: at() });
-            let mut found: Vec<Strain> = over.chain(blown).collect();
-            if let Some(battery) = self.battery.filter(|_| runs) {
-                let e = self.circuit.element(battery);
-                let volts = predictor.solver().volts(0, e.b) - predictor.solver().volts(0, e.a);
-                if volts > BOILS_VOLTS {
-                    found.push(Strain::Overcharges { volts, condition: at() });
-                } else if predictor.amps(battery) > -CHARGES_AMPS {
-                    found.push(Strain::DoesNotCharge { condition: at() });
-                }
-            }
-            for strain in found {
-                if !all.iter().any(|s| s.is_like(&strain) && s.size() >= strain.size()) {
-                    all.retain(|s| !s.is_like(&strain));
-                    all.push(strain);
+            for (column, strains) in &mut all {
+                for strain in self.strained(&mut predictor, condition, *column) {
+                    keep_worst(strains, strain);
                 }
             }
         }
         all
+    }
+
+    fn strained(
+        &self,
+        predictor: &mut Predictor<'_>,
+        condition: &Condition,
+        column: usize,
+    ) -> Vec<Strain> {
+        let runs = condition.engine >= Engine::Running;
+        let from = if runs { self.running[column] } else { Relays::default() };
+        predictor.suppose(&self.columns[column], from);
+        let at = || condition.clone();
+        let over = self.rated.iter().filter_map(|(contact, rated)| {
+            let amps = predictor.amps(*contact).abs();
+            let (contact, rated) = (*contact, *rated);
+            (amps > OVER * rated).then(|| Strain::Overloads {
+                contact,
+                amps,
+                rated,
+                condition: at(),
+            })
+        });
+        let blown = predictor.solver().blown(0);
+        let blown = blown.map(|fuse| Strain::BlowsFuse { fuse, condition: at() });
+        let mut found: Vec<Strain> = over.chain(blown).collect();
+        if let Some(battery) = self.battery.filter(|_| runs) {
+            let e = self.circuit.element(battery);
+            let volts = predictor.solver().volts(0, e.b) - predictor.solver().volts(0, e.a);
+            if volts > BOILS_VOLTS {
+                found.push(Strain::Overcharges { volts, condition: at() });
+            } else if predictor.amps(battery) > -CHARGES_AMPS {
+                found.push(Strain::DoesNotCharge { condition: at() });
+            }
+        }
+        found
+    }
+}
+
+/// Adds a strain, or puts it in the place of a lesser one of its kind.
+fn keep_worst(all: &mut Vec<Strain>, strain: Strain) {
+    match all.iter_mut().find(|s| s.is_like(&strain)) {
+        Some(kept) if strain.size() > kept.size() => *kept = strain,
+        Some(_) => {}
+        None => all.push(strain),
     }
 }

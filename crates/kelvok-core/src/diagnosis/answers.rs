@@ -361,6 +361,6 @@ impl Kind {
 impl Doing {
     /// Whether it reads a resistance, which wants the power off.
     pub fn is_ohms(self) -> bool {
-        matches!(self, Self::Measure { instrument: Instrument::Ohmmeter | Instrument::Buzzer, .. })
+        matches!(self, Self::Measure { instrument, .. } if instrument.feeds())
     }
 }

@@ -113,10 +113,11 @@ pub(super) fn sweep_set_ups(
     let set_ups = hazards.cuts.iter().flat_map(|cut| {
         let off = unplugged(cut);
         let probes = all.sweep_probes(ladder, cut, &off);
-        let buzzer = |d: &Doing| {
-            matches!(d, Doing::Measure { instrument: Instrument::Buzzer, .. })
+        let sounds = |d: &Doing| {
+            let ranges = [Instrument::Buzzer, Instrument::DiodeRange];
+            matches!(d, Doing::Measure { instrument, .. } if ranges.contains(instrument))
         };
-        probes.into_iter().filter(buzzer).map(move |doing| (off.clone(), doing)).collect::<Vec<_>>()
+        probes.into_iter().filter(sounds).map(move |doing| (off.clone(), doing)).collect::<Vec<_>>()
     });
     set_ups.collect()
 }
@@ -401,10 +402,12 @@ impl<'a> Candidates<'a> {
             let probe = (Instrument::Ohmmeter, [p.node, black.node]);
             ends.contains(&p.node) && self.hazards.allows(off, &rest, probe)
         });
-        reds.flat_map(|red| {
-            [Instrument::Ohmmeter, Instrument::Buzzer].map(|with| measure(with, red, black))
-        })
-        .collect()
+        // No buzzer sounds through a diode; the diode range shows its drop.
+        let diode = |e: &ElementId| matches!(circuit.element(*e).kind, ElementKind::Diode { .. });
+        let coupled = ladder.rungs.iter().any(|r| r.path.elements.iter().skip(1).any(diode));
+        let range = if coupled { Instrument::DiodeRange } else { Instrument::Buzzer };
+        reds.flat_map(|red| [Instrument::Ohmmeter, range].map(|with| measure(with, red, black)))
+            .collect()
     }
 
     /// What can be tried on the machine, near the complaint and in ordinary use.

@@ -150,8 +150,10 @@ impl StoryDocument {
         // Where a table came through a program of another country.
         let first = text.lines().next().unwrap_or_default();
         let delimiter = if first.contains(';') && !first.contains(',') { b';' } else { b',' };
-        let mut reader =
-            csv::ReaderBuilder::new().flexible(true).delimiter(delimiter).from_reader(text.as_bytes());
+        let mut reader = csv::ReaderBuilder::new()
+            .flexible(true)
+            .delimiter(delimiter)
+            .from_reader(text.as_bytes());
         let wrong = |line: u64, message: String| StoryError::Line { line, message };
         let headers = reader.headers().map_err(|e| wrong(1, e.to_string()))?.clone();
         if !headers.iter().any(|h| h.trim() == "observation") {
@@ -159,9 +161,8 @@ impl StoryDocument {
         }
         let mut entries = Vec::new();
         for record in reader.records() {
-            let record = record.map_err(|e| {
-                wrong(e.position().map_or(0, csv::Position::line), e.to_string())
-            })?;
+            let record = record
+                .map_err(|e| wrong(e.position().map_or(0, csv::Position::line), e.to_string()))?;
             let line = record.position().map_or(0, csv::Position::line);
             let cells: BTreeMap<&str, &str> =
                 headers.iter().map(str::trim).zip(record.iter().map(str::trim)).collect();

@@ -235,19 +235,28 @@ impl SetUpEntry {
     }
 }
 
+impl ObservationEntry {
+    /// The entry that stands for what was noticed.
+    pub fn of_sensed(circuit: &Circuit, sensed: Sensed) -> Self {
+        match sensed {
+            Sensed::Starter(heard) => Self::Heard { heard },
+            Sensed::Engine(does) => Self::Engine { does },
+            Sensed::Blades(turn) => Self::Blades { turn },
+            Sensed::Lamp(lamp, burns) => {
+                let part = lamps(circuit).nth(lamp).map(|part| circuit.part(part).id.clone());
+                Self::Lamp { lamp: part.unwrap_or_default(), burns }
+            }
+        }
+    }
+}
+
 impl Entry {
     /// The entry that stands for some evidence; of a piece of metal, one of its terminals.
     pub fn of(circuit: &Circuit, evidence: &Evidence) -> Self {
         let named = evidence.condition.named(circuit);
         let node = |n| circuit.node_name(n).to_owned();
         let observation = match evidence.observation {
-            Observation::Sensed(Sensed::Starter(heard)) => ObservationEntry::Heard { heard },
-            Observation::Sensed(Sensed::Engine(does)) => ObservationEntry::Engine { does },
-            Observation::Sensed(Sensed::Blades(turn)) => ObservationEntry::Blades { turn },
-            Observation::Sensed(Sensed::Lamp(lamp, burns)) => {
-                let part = lamps(circuit).nth(lamp).map(|part| circuit.part(part).id.clone());
-                ObservationEntry::Lamp { lamp: part.unwrap_or_default(), burns }
-            }
+            Observation::Sensed(sensed) => ObservationEntry::of_sensed(circuit, sensed),
             Observation::Inspected(at, bad) => {
                 ObservationEntry::Looked { at: LookEntry::of(circuit, at), bad }
             }

@@ -52,7 +52,11 @@ pub fn excluded(
                 sequence: entry.sequence,
                 sensed,
                 at_times: entry.at_times,
-                page: book.page(circuit, suspects, &Situation::new(&entry.condition, &entry.set_up)),
+                page: book.page(
+                    circuit,
+                    suspects,
+                    &Situation::new(&entry.condition, &entry.set_up),
+                ),
             }),
             _ => None,
         })
@@ -98,7 +102,9 @@ fn because(
                 continue;
             }
             contradicted = true;
-            if misses(&sound) && own.sensed(said.sensed.sense()) == sound.sensed(said.sensed.sense()) {
+            if misses(&sound)
+                && own.sensed(said.sensed.sense()) == sound.sensed(said.sensed.sense())
+            {
                 *not_read.entry(said.sequence).or_default() += 1;
             } else {
                 otherwise.entry((said.sequence, i)).or_default().insert(hypothesis.column);

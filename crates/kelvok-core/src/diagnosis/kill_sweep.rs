@@ -10,16 +10,22 @@ use super::candidates::{by_moves, sweep_set_ups};
 use super::catalog::probe;
 use super::page::Situation;
 use super::predict::{Predicted, Predictor, Probe};
-use super::safety::{Caution, Hazards, cautions, may_turn};
+use super::safety::{Caution, Hazards, cautions, key_controls, may_turn};
 use super::{Doing, SetUp, Suspects};
-use crate::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode, Relays};
+use crate::circuit::{
+    Circuit, Condition, ElementId, ElementKind, FaultMode, Instrument, Reading, Relays,
+};
 use crate::interlock::{Ladder, LayOutError};
+use crate::machine::BUZZER_OHMS;
+use serde::Serialize;
 use std::collections::BTreeSet;
 
 /// A kill circuit swept from one point.
 #[derive(Clone, Debug)]
 pub struct KillSweep {
     pub set_up: Vec<SetUp>,
+    /// The buzzer, or the diode range where diodes are in the way.
+    pub instrument: Instrument,
     /// Test points, by index.
     pub red: usize,
     pub black: usize,
@@ -29,14 +35,49 @@ pub struct KillSweep {
     pub not_told: Vec<ElementId>,
 }
 
+/// What the instrument says at a stand.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Sign {
+    /// It buzzes; on the diode range it reads next to nothing.
+    Buzzes,
+    /// On the diode range: the drop of a diode.
+    Drop,
+    Silent,
+}
+
+/// On the diode range less than this is metal, more than the second is no diode.
+const DROPS: [f64; 2] = [0.25, 1.2];
+
+impl Sign {
+    /// What a reading of the sweep is, if it is one.
+    pub fn of(reading: Reading) -> Option<Self> {
+        match reading {
+            Reading::Buzz(on) => Some(if on { Self::Buzzes } else { Self::Silent }),
+            Reading::Ohms(ohms) => Some(if ohms.is_some_and(|o| o < BUZZER_OHMS) {
+                Self::Buzzes
+            } else {
+                Self::Silent
+            }),
+            Reading::Drop(volts) => Some(match volts {
+                Some(volts) if volts < DROPS[0] => Self::Buzzes,
+                Some(volts) if volts < DROPS[1] => Self::Drop,
+                _ => Self::Silent,
+            }),
+            _ => None,
+        }
+    }
+}
+
 /// One stand of the controls.
 #[derive(Clone, Debug)]
 pub struct Stand {
     pub condition: Condition,
     /// Controls moved since the stand before; at the first, since the machine at rest.
     pub moved: usize,
-    /// Whether a sound machine buzzes there.
-    pub buzzes: bool,
+    /// What a sound machine shows there.
+    pub shows: Sign,
     /// Contacts that would make it otherwise: open where it should buzz, made where it should be
     /// silent.
     pub tells: Vec<ElementId>,
@@ -92,14 +133,14 @@ struct Planner<'a> {
 /// What a condition shows: whether a sound machine buzzes, and the targets that would not.
 struct Candidate {
     condition: Condition,
-    buzzes: bool,
+    shows: Sign,
     exposes: BTreeSet<usize>,
 }
 
 impl Planner<'_> {
     fn plan(&self, hazards: &Hazards, on_ladder: &BTreeSet<ElementId>) -> Option<KillSweep> {
         let probe = probe(self.circuit, self.doing)?;
-        let Doing::Measure { red, black, .. } = self.doing else { return None };
+        let Doing::Measure { instrument, red, black } = self.doing else { return None };
         let targets = self.targets(on_ladder);
         let mut candidates = self.candidates(probe, &targets);
         let mut chosen: Vec<Candidate> = Vec::new();
@@ -135,19 +176,21 @@ impl Planner<'_> {
                 .collect();
             stands.push(Stand {
                 moved: self.moves(&candidate.condition, &before),
-                buzzes: candidate.buzzes,
+                shows: candidate.shows,
                 tells: told.into_iter().collect(),
                 condition: candidate.condition.clone(),
             });
             before = candidate.condition;
         }
         let told: BTreeSet<ElementId> = stands.iter().flat_map(|s| s.tells.clone()).collect();
-        let not_told = on_ladder.iter().copied().filter(|e| self.is_contact(*e) && !told.contains(e));
+        let not_told =
+            on_ladder.iter().copied().filter(|e| self.is_contact(*e) && !told.contains(e));
         let not_told = not_told.collect();
         let first = &stands.first()?.condition;
         let at = (first, self.set_up.as_slice());
         let cautions = cautions(self.circuit, hazards, at, self.doing, (false, false));
-        Some(KillSweep { red, black, stands, cautions, not_told, set_up: self.set_up.clone() })
+        let set_up = self.set_up.clone();
+        Some(KillSweep { instrument, red, black, stands, cautions, not_told, set_up })
     }
 
     fn rest(&self) -> Condition {
@@ -180,31 +223,42 @@ impl Planner<'_> {
     /// Conditions with the engine standing, and what the buzzer tells in each.
     fn candidates(&self, probe: Probe, targets: &[Target]) -> Vec<Candidate> {
         let rest = self.rest();
-        let near = by_moves(self.circuit, &rest).into_iter().take(MOST_CANDIDATES);
+        let near = by_moves(self.circuit, &rest).into_iter();
+        let near = near.filter(|c| !self.key_is_held(c)).take(MOST_CANDIDATES);
         let mut all = Vec::new();
         for condition in near {
             let supply = super::page::nominal_volts(self.circuit);
             let mut predictor = Predictor::new(self.circuit, &condition, &self.set_up, supply);
-            let mut buzz = |column: usize| {
+            let mut sign = |column: usize| {
                 predictor.suppose(&self.suspects.columns[column], Relays::default());
                 match predictor.read(&[probe])[..] {
-                    [Predicted::Buzz(on)] => Some(on),
+                    [Predicted::Buzz(on)] => Sign::of(Reading::Buzz(on)),
+                    [Predicted::Drop(volts)] => Sign::of(Reading::Drop(volts)),
                     _ => None,
                 }
             };
-            let Some(buzzes) = buzz(0) else { continue };
-            let found: Vec<_> = targets.iter().map(|t| buzz(t.column)).collect();
-            // Where anything of it would be live the buzzer is not put.
+            let Some(shows) = sign(0) else { continue };
+            let found: Vec<_> = targets.iter().map(|t| sign(t.column)).collect();
+            // Where anything of it would be live the leads are not put.
             if found.iter().any(Option::is_none) {
                 continue;
             }
             let exposes: BTreeSet<usize> =
-                (0..targets.len()).filter(|t| found[*t] != Some(buzzes)).collect();
+                (0..targets.len()).filter(|t| found[*t] != Some(shows)).collect();
             if !exposes.is_empty() {
-                all.push(Candidate { condition, buzzes, exposes });
+                all.push(Candidate { condition, shows, exposes });
             }
         }
         all
+    }
+
+    /// Whether a key is held against its spring, as it is to start: no stand asks for that.
+    fn key_is_held(&self, condition: &Condition) -> bool {
+        let held = |key: &usize| {
+            let position = usize::from(condition.positions[*key]);
+            self.circuit.controls[*key].positions[position].returns_to.is_some()
+        };
+        key_controls(self.circuit).iter().any(held)
     }
 
     /// Whether the starter would stir here with any single thing wrong, or nothing.

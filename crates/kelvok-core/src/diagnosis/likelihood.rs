@@ -22,6 +22,8 @@ const MOST_DROP_VOLTS: f64 = 0.25;
 const DIVIDER_SHARE: f64 = 0.03;
 /// A ohmmeter reads within this in `ln(ohms + LEADS)`.
 const OHMS_SPREAD: f64 = 0.25;
+/// Diodes differ from one another by this many volts at a milliampere.
+const DROP_VOLTS: f64 = 0.2;
 /// Leads and contact of the probes, in ohms.
 pub(super) const LEADS_OHMS: f64 = 0.3;
 
@@ -149,8 +151,7 @@ pub(super) fn fit_reading(
         (Reading::Drop(read), Predicted::Drop(mean)) => {
             let honest = match (read, mean) {
                 (None, None) => 0.9,
-                // A diode's own drop is not in the prediction.
-                (Some(read), Some(mean)) if read >= mean - 0.05 => 0.5,
+                (Some(read), Some(mean)) if (read - mean).abs() < DROP_VOLTS => 0.9,
                 _ => 0.02,
             };
             Fit { honest, slip: 0.3 }

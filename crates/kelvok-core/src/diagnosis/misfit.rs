@@ -58,7 +58,8 @@ pub fn misfit(
     let judged = belief.judgements.iter().rev().find(|j| j.slip > ASKED_ABOUT)?;
     let at = log.iter().position(|e| e.sequence == judged.sequence)?;
     let entry = &log[at];
-    let without: Vec<Evidence> = log.iter().filter(|e| e.sequence != entry.sequence).cloned().collect();
+    let without: Vec<Evidence> =
+        log.iter().filter(|e| e.sequence != entry.sequence).cloned().collect();
     let others = Belief::judge(circuit, suspects, book, &without);
     let inquiry = Inquiry { circuit, suspects, book, entry, columns: believed(suspects, &others) };
     let mut found = match entry.observation {
@@ -145,9 +146,8 @@ impl Inquiry<'_> {
         let at = |wanted: NodeId| (0..points.len()).find(|i| node(*i) == Some(wanted));
         let (own_red, own_black) = (at(red)?, at(black)?);
         let others = (0..points.len()).filter(|i| node(*i).is_some_and(|n| n != red && n != black));
-        let pairs = others
-            .flat_map(|i| [(i, own_black), (own_red, i)])
-            .chain([(own_black, own_red)]);
+        let pairs =
+            others.flat_map(|i| [(i, own_black), (own_red, i)]).chain([(own_black, own_red)]);
         let weighed = pairs.filter_map(|(r, b)| {
             let probe = Probe { instrument, red: node(r)?, black: node(b)? };
             // Where the same thing would be read, nothing was mistaken.

@@ -3,13 +3,13 @@
 use super::suspects::Column;
 use super::{EngineDoes, Heard, Sense, Sensed, SetUp};
 use crate::circuit::{
-    Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, Leads,
-    NodeId, Outcome, Refusal, Relays, Setting, Solver,
+    self, Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, Leads,
+    NodeId, Outcome, Reading, Refusal, Relays, Setting, Solver,
 };
 use crate::interlock::{Judge, Noticed};
 use crate::machine::{
-    BUZZER_OHMS, DIODE_RANGE_AMPS, DIODE_RANGE_VOLTS, LED_LAMP_OHMS, LED_LAMP_VOLTS,
-    LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS,
+    BUZZER_OHMS, LED_LAMP_OHMS, LED_LAMP_VOLTS, LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS,
+    TEST_LAMP_OHMS,
 };
 
 /// An instrument put between two nodes.
@@ -34,7 +34,7 @@ pub(crate) enum Predicted {
     },
     Buzz(bool),
     LampVolts(f64),
-    /// Volts above which a meter shows over range; ohms times a milliampere below.
+    /// Volts at a milliampere; `None` is over range.
     Drop(Option<f64>),
     Lit(bool),
     AcVolts(f64),
@@ -91,7 +91,10 @@ pub(crate) struct Predictor<'c> {
     own: Option<Solver<'c>>,
     base: Setting,
     now: Setting,
+    /// What the hypothesis changes, and then the set-up.
+    changes: Vec<Change>,
     after: Vec<Change>,
+    relays: Relays,
     battery: Option<ElementId>,
     supply: f64,
 }
@@ -110,6 +113,8 @@ impl<'c> Predictor<'c> {
             own: None,
             now: base.clone(),
             base,
+            changes: Vec::new(),
+            relays: Relays::default(),
             after: set_up.iter().flat_map(|s| s.changes(circuit)).collect(),
             battery,
             supply,
@@ -130,6 +135,9 @@ impl<'c> Predictor<'c> {
                 self.now.apply(self.circuit, *change);
             }
         }
+        self.relays = relays;
+        self.changes.clear();
+        self.changes.extend(column.changes.iter().chain(&self.after));
         self.own =
             column.program.as_ref().map(|p| Solver::on(self.circuit, p.clone(), column.joins));
         let solver = self.own.as_mut().unwrap_or(&mut self.solver);
@@ -211,13 +219,15 @@ impl<'c> Predictor<'c> {
                 let floats = pieces[probe.red.index()] != 0;
                 Predicted::AcVolts(if floats { volts.abs() } else { 0.0 })
             }
-            Instrument::DiodeRange => match resistance() {
-                Err(Refusal::Live { .. }) => Predicted::Refused,
-                Ok(ohms) => {
-                    let volts = ohms.map(|o| o * DIODE_RANGE_AMPS);
-                    Predicted::Drop(volts.filter(|v| *v <= DIODE_RANGE_VOLTS))
+            // A milliampere is driven through, so that diodes do what they do.
+            Instrument::DiodeRange => {
+                let (at, ends) = (self.now.condition(), (probe.red, probe.black));
+                let (changes, with) = (self.changes.as_slice(), probe.instrument);
+                match circuit::read(self.circuit, at, self.relays, changes, with, ends) {
+                    Ok(Reading::Drop(volts)) => Predicted::Drop(volts),
+                    _ => Predicted::Refused,
                 }
-            },
+            }
             Instrument::Ohmmeter => match resistance() {
                 Err(Refusal::Live { .. }) => Predicted::Refused,
                 Ok(ohms) => Predicted::Ohms {

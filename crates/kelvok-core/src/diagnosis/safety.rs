@@ -99,7 +99,7 @@ impl Hazards {
         condition: &Condition,
         (instrument, nodes): (Instrument, [NodeId; 2]),
     ) -> bool {
-        let ohms = matches!(instrument, Instrument::Ohmmeter | Instrument::Buzzer);
+        let ohms = instrument.feeds();
         let turning = condition.engine != Engine::Stopped;
         let on_kill = nodes.iter().any(|n| self.on_kill(set_up, *n));
         !(on_kill || turning && ohms)

@@ -1,6 +1,5 @@
 //! The virtual mechanic: one machine, one school, from the complaint to the verdict.
 
-use super::random::Random;
 use super::universe::Universe;
 use super::world::World;
 use super::{Bench, Faults};
@@ -8,6 +7,7 @@ use crate::circuit::{Condition, fault_notation};
 use crate::diagnosis::{
     Belief, Doing, Evidence, Observation, Plan, School, SetUp, Source, Unit, plan_by,
 };
+use crate::random::Random;
 
 /// How one case went.
 #[derive(Clone, Debug)]

@@ -2,7 +2,6 @@
 //! virtual mechanic, paired case by case.
 
 mod mechanic;
-mod random;
 mod summary;
 mod universe;
 mod world;
@@ -10,9 +9,9 @@ mod world;
 use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
 use crate::diagnosis::{Book, Evidence, Observation, School, Seat, Sense, Source, Suspects, Unit};
 use crate::interlock::Noticed;
+use crate::random::Random;
 use mechanic::Case;
 pub use mechanic::Outcome;
-use random::Random;
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicUsize, Ordering};
 pub use summary::{Interval, Summary, saving};

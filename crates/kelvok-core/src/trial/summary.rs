@@ -1,8 +1,8 @@
 //! What a trial comes to, with how sure that is.
 
 use super::Outcome;
-use super::random::Random;
 use crate::diagnosis::School;
+use crate::random::Random;
 
 /// A figure with its 95 % interval.
 #[derive(Clone, Copy, Debug, PartialEq)]

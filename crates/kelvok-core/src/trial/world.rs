@@ -4,7 +4,6 @@
 //! drifts, its faults are of any size, its meter is off, hands slip and eyes miss at rates of their
 //! own.
 
-use super::random::Random;
 use crate::circuit::{
     Change, Circuit, Condition, ElementKind, Engine, Fault, FaultMode, Instrument, LampState,
     NodeId, Reading, Refusal, Relays, read,
@@ -14,6 +13,7 @@ use crate::diagnosis::{
 };
 use crate::interlock::{Judge, Noticed};
 use crate::machine::PartKind;
+use crate::random::Random;
 
 /// A fault in the world: what it changes, and whether it shows all the time.
 #[derive(Clone, Debug)]

@@ -2,30 +2,20 @@
 
 use super::Known;
 use crate::app::App;
+use crate::attachment::{CSV, attachment};
 use crate::bodies::{Asked, Path};
 use crate::diagnosis::off_the_reactor;
 use crate::problem::Problem;
 use axum::extract::State;
-use axum::http::header;
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use kelvok_core::circuit::Netlist;
 use kelvok_core::interlock::{InterlockTable, Judge, Spreadsheet};
-
-/// A file to be saved under a name.
-fn file(name: &str, kind: &'static str, text: String) -> Response {
-    let disposition = format!("attachment; filename=\"{name}\"");
-    let headers =
-        [(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)];
-    (headers, text).into_response()
-}
 
 /// What a table's file is called; of a machine that is not as built it says so.
 fn table_name(known: &Known, table: &str) -> String {
     let found = if known.circuit().as_found.is_empty() { "" } else { " as found" };
     format!("{} {table}{found}.csv", known.name)
 }
-
-const CSV: &str = "text/csv; charset=utf-8";
 
 /// The machine document, just as it was taken in.
 #[utoipa::path(get, operation_id = "export_machine", path = "/machines/{name}/document.json", params(("name" = String, Path)),
@@ -35,7 +25,7 @@ pub async fn document(
     Path(name): Path<String>,
 ) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
-    Ok(file(&format!("{}.json", known.name), "application/json", known.revision.document))
+    Ok(attachment(&format!("{}.json", known.name), "application/json", known.revision.document))
 }
 
 /// The interlock table.
@@ -48,7 +38,7 @@ pub async fn table(State(app): State<App>, Path(name): Path<String>) -> Result<R
         let table = InterlockTable::of(&mut Judge::new(known.circuit(), &[]))?;
         Ok::<_, Problem>(Spreadsheet::of_table(known.circuit(), &table).csv())
     };
-    Ok(file(&named, CSV, off_the_reactor(work).await??))
+    Ok(attachment(&named, CSV, off_the_reactor(work).await??))
 }
 
 /// The fault-and-effect sheet.
@@ -58,7 +48,7 @@ pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<
     let known = Known::get(&app, &name).await?;
     let named = table_name(&known, "fault sheet");
     let work = move || Spreadsheet::of_sheet(known.circuit(), known.compiled.sheet()).csv();
-    Ok(file(&named, CSV, off_the_reactor(work).await?))
+    Ok(attachment(&named, CSV, off_the_reactor(work).await?))
 }
 
 /// The wire list.
@@ -67,7 +57,7 @@ pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<
 pub async fn wires(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
     let named = table_name(&known, "wires");
-    Ok(file(&named, CSV, Spreadsheet::of_wires(known.circuit()).csv()))
+    Ok(attachment(&named, CSV, Spreadsheet::of_wires(known.circuit()).csv()))
 }
 
 /// The machine in a condition as a SPICE netlist.
@@ -84,5 +74,5 @@ pub async fn netlist(
     let known = Known::get(&app, &name).await?;
     let condition = asked.condition(known.circuit())?;
     let netlist = Netlist::of(known.circuit(), &condition, &[]);
-    Ok(file(&format!("{}.cir", known.name), "text/plain; charset=utf-8", netlist.text))
+    Ok(attachment(&format!("{}.cir", known.name), "text/plain; charset=utf-8", netlist.text))
 }

@@ -40,6 +40,7 @@ impl Server {
                 tag: "Orchard 3".to_owned(),
                 owner: String::new(),
                 complaint: "Silent.".to_owned(),
+                ..NewJob::default()
             })
             .await
             .expect("a job");

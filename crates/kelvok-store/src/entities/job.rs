@@ -1,6 +1,6 @@
 use sea_orm::entity::prelude::*;
 
-#[derive(Clone, Debug, PartialEq, Eq, DeriveEntityModel)]
+#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
 #[sea_orm(table_name = "job")]
 pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
@@ -11,6 +11,8 @@ pub struct Model {
     pub owner: String,
     #[sea_orm(column_type = "Text")]
     pub complaint: String,
+    pub serial: String,
+    pub hours: Option<f64>,
     pub status: String,
     pub version: i32,
     pub next_sequence: i64,

@@ -1,6 +1,7 @@
 //! Rows as they lie in the tables. Nothing outside this crate sees them.
 
 pub mod evidence;
+pub mod instrument_lease;
 pub mod job;
 pub mod machine;
 pub mod machine_revision;

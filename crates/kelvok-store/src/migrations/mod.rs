@@ -2,6 +2,7 @@
 
 mod m0001_first;
 mod m0002_named_conditions;
+mod m0003_stories_and_meters;
 
 use sea_orm_migration::prelude::*;
 
@@ -10,6 +11,10 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(m0001_first::Migration), Box::new(m0002_named_conditions::Migration)]
+        vec![
+            Box::new(m0001_first::Migration),
+            Box::new(m0002_named_conditions::Migration),
+            Box::new(m0003_stories_and_meters::Migration),
+        ]
     }
 }

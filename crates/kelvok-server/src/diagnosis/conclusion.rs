@@ -1,0 +1,111 @@
+//! What was found: the units, what that rests on, what may have caused it and what it may have
+//! harmed.
+
+use super::how;
+use crate::circuits::Compiled;
+use crate::views::{UnitView, condition_view, element_name, full_name};
+use kelvok_core::circuit::FaultMode;
+use kelvok_core::diagnosis::{Belief, Plan, Strain, aftermath};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+#[derive(Serialize, ToSchema)]
+pub struct ConclusionView {
+    pub units: Vec<UnitView>,
+    pub mode: Option<FaultMode>,
+    pub element: Option<String>,
+    pub probability: f64,
+    pub confirmed: bool,
+    /// The entries, by sequence, that point to it.
+    pub rests_on: Vec<u64>,
+    /// Other faults that may have brought it about, the likeliest first: look for them before a new
+    /// part is fitted.
+    pub causes: Vec<CauseView>,
+    /// What it does beyond what was complained of.
+    pub harms: Vec<StrainView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct CauseView {
+    pub unit: UnitView,
+    pub mode: Option<FaultMode>,
+    pub element: Option<String>,
+    pub by: StrainView,
+}
+
+/// Something overtaxed, in the condition in which it is.
+#[derive(Serialize, ToSchema)]
+pub struct StrainView {
+    #[serde(flatten)]
+    pub what: StrainKind,
+    pub condition: BTreeMap<String, String>,
+}
+
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum StrainKind {
+    /// A contact carries more than it is rated for, in amperes.
+    Overloads {
+        contact: String,
+        amps: f64,
+        rated: f64,
+    },
+    BlowsFuse {
+        fuse: String,
+    },
+    DoesNotCharge,
+    Overcharges {
+        volts: f64,
+    },
+}
+
+impl StrainView {
+    fn of(compiled: &Compiled, strain: &Strain) -> Self {
+        let circuit = &compiled.circuit;
+        let (what, condition) = match strain {
+            Strain::Overloads { contact, amps, rated, condition } => {
+                let contact = full_name(circuit, *contact);
+                (StrainKind::Overloads { contact, amps: *amps, rated: *rated }, condition)
+            }
+            Strain::BlowsFuse { fuse, condition } => {
+                (StrainKind::BlowsFuse { fuse: full_name(circuit, *fuse) }, condition)
+            }
+            Strain::DoesNotCharge { condition } => (StrainKind::DoesNotCharge, condition),
+            Strain::Overcharges { volts, condition } => {
+                (StrainKind::Overcharges { volts: *volts }, condition)
+            }
+        };
+        Self { what, condition: condition_view(circuit, condition) }
+    }
+}
+
+impl ConclusionView {
+    pub fn of(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Option<Self> {
+        let Compiled { circuit, suspects, book, .. } = compiled;
+        let conclusion = plan.conclusion.as_ref()?;
+        let first = *conclusion.units.first()?;
+        let (suspect, mode, element) = how(compiled, belief, first);
+        let after = suspect.map(|s| aftermath(circuit, suspects, book, s)).unwrap_or_default();
+        let causes = after.causes.iter().map(|cause| {
+            let suspect = &suspects.list[cause.suspect];
+            let fault = suspect.faults.first();
+            CauseView {
+                unit: UnitView::of(circuit, suspect.unit),
+                mode: fault.map(|f| f.mode),
+                element: fault.and_then(|f| f.element()).and_then(|e| element_name(circuit, e)),
+                by: StrainView::of(compiled, &cause.strain),
+            }
+        });
+        Some(Self {
+            units: conclusion.units.iter().map(|u| UnitView::of(circuit, *u)).collect(),
+            mode,
+            element,
+            probability: conclusion.probability,
+            confirmed: conclusion.confirmed,
+            rests_on: belief.pointing(suspects, &conclusion.units),
+            causes: causes.collect(),
+            harms: after.harms.iter().map(|s| StrainView::of(compiled, s)).collect(),
+        })
+    }
+}

@@ -1,0 +1,147 @@
+//! How long each school would take from here, and whether to replace now.
+
+use super::{complained_of, off_the_reactor};
+use crate::app::App;
+use crate::bodies::{Asked, Path};
+use crate::circuits::Compiled;
+use crate::jobs::Loaded;
+use crate::problem::Problem;
+use crate::views::UnitView;
+use axum::Json;
+use axum::extract::{Query, State};
+use kelvok_core::circuit::Condition;
+use kelvok_core::diagnosis::{Belief, Choice, Evidence, Forecast, School, Unit, forecast};
+use kelvok_core::machine::REPLACE_MINUTES;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+#[derive(Serialize, ToSchema)]
+pub struct ForecastView {
+    /// By expected minutes, the quickest first.
+    pub schools: Vec<SchoolView>,
+    /// Replacing the likeliest unit now, against testing first; none where nothing is suspected
+    /// that is bought.
+    pub choice: Option<ChoiceView>,
+}
+
+/// What a school would take from here to a verdict, on average over what is believed.
+#[derive(Serialize, ToSchema)]
+pub struct SchoolView {
+    pub school: School,
+    pub minutes: f64,
+    pub tests: f64,
+}
+
+/// Money in whatever the prices are in; minutes in minutes.
+#[derive(Serialize, ToSchema)]
+pub struct ChoiceView {
+    pub unit: UnitView,
+    pub chance: f64,
+    pub price: f64,
+    pub fit_minutes: f64,
+    pub test_minutes: f64,
+    /// What an hour of the shop costs.
+    pub rate: f64,
+    /// Part and time.
+    pub fitting: f64,
+    /// Time to a verdict.
+    pub testing: f64,
+    /// What is lost on average by replacing now: the fitting where it was not this, and then the
+    /// testing after all.
+    pub replace_now: f64,
+    /// What is lost by testing first.
+    pub test_first: f64,
+    pub favors_replacing: bool,
+}
+
+/// An hour of the shop, where it is not said.
+const USUAL_RATE: f64 = 70.0;
+/// A part whose price is not known.
+const USUAL_PRICE: f64 = 30.0;
+
+#[derive(Deserialize, IntoParams)]
+pub struct Costs {
+    /// Price of the part.
+    price: Option<f64>,
+    /// Minutes to fit it.
+    fit: Option<f64>,
+    /// What an hour of the shop costs.
+    rate: Option<f64>,
+}
+
+impl Costs {
+    fn checked(self) -> Result<Self, Problem> {
+        for (field, figure) in [("price", self.price), ("fit", self.fit), ("rate", self.rate)] {
+            if figure.is_some_and(|f| !f.is_finite() || !(0.0..=1e6).contains(&f)) {
+                return Err(Problem::field(field, "A figure from 0 to a million."));
+            }
+        }
+        Ok(self)
+    }
+}
+
+/// What each school would take from here to a verdict.
+#[utoipa::path(get, operation_id = "forecast", path = "/jobs/{id}/forecast", params(
+    ("id" = Uuid, Path),
+    ("set" = Vec<String>, Query,
+     description = "`control:position`: the condition to plan for until something was heard"),
+    Costs,
+), responses((status = 200, body = ForecastView), (status = 422, body = Problem)))]
+pub async fn get(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    asked: Asked,
+    Query(costs): Query<Costs>,
+) -> Result<Json<ForecastView>, Problem> {
+    let costs = costs.checked()?;
+    let loaded = Loaded::get(&app, id).await?;
+    let log = loaded.log()?;
+    let compiled = loaded.compiled.clone();
+    let asked = asked.condition(&compiled.circuit)?;
+    Ok(Json(off_the_reactor(move || view(&compiled, &log, asked, &costs)).await?))
+}
+
+fn view(compiled: &Compiled, log: &[Evidence], asked: Condition, costs: &Costs) -> ForecastView {
+    let Compiled { circuit, suspects, book, .. } = compiled;
+    let condition = complained_of(compiled, log, asked);
+    let belief = Belief::judge(circuit, suspects, book, log);
+    let of = |school: School| forecast(school, (circuit, suspects, book), &belief, log, &condition);
+    let mut all: Vec<Forecast> = std::thread::scope(|scope| {
+        let each: Vec<_> = School::ALL.map(|school| scope.spawn(move || of(school))).into();
+        each.into_iter().filter_map(|thread| thread.join().ok()).collect()
+    });
+    let best = all.iter().find(|f| f.school == School::BestSplit).copied();
+    all.sort_by(|a, b| a.minutes.total_cmp(&b.minutes));
+    ForecastView {
+        choice: best.and_then(|best| choice(compiled, &belief, best.minutes, costs)),
+        schools: all
+            .into_iter()
+            .map(|f| SchoolView { school: f.school, minutes: f.minutes, tests: f.tests })
+            .collect(),
+    }
+}
+
+fn choice(compiled: &Compiled, belief: &Belief, test: f64, costs: &Costs) -> Option<ChoiceView> {
+    let units = belief.units(&compiled.suspects);
+    let top = units.iter().find(|u| matches!(u.unit, Unit::Part(_)))?;
+    let unit = UnitView::of(&compiled.circuit, top.unit);
+    let price = costs.price.or(unit.price).unwrap_or(USUAL_PRICE);
+    let fit = costs.fit.or(unit.replace_minutes).unwrap_or(REPLACE_MINUTES);
+    let rate = costs.rate.unwrap_or(USUAL_RATE);
+    let chance = top.probability.min(1.0);
+    let choice = Choice::of(chance, price, fit, test, rate);
+    Some(ChoiceView {
+        unit,
+        chance,
+        price,
+        rate,
+        fit_minutes: fit,
+        test_minutes: test,
+        fitting: choice.fitting,
+        testing: choice.testing,
+        replace_now: choice.replace_now,
+        test_first: choice.test_first,
+        favors_replacing: choice.favors_replacing(),
+    })
+}

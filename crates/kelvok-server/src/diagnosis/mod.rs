@@ -1,0 +1,232 @@
+//! What could still be it, and what to do next.
+
+mod conclusion;
+mod doubts;
+pub mod forecast;
+mod test_card;
+
+use super::app::App;
+use super::bodies::{Asked, Path};
+use super::circuits::Compiled;
+use super::jobs::Loaded;
+use super::problem::Problem;
+use super::views::{UnitView, condition_view, element_name, full_name};
+use axum::Json;
+use axum::extract::{Query, State};
+use conclusion::ConclusionView;
+use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
+use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode};
+use kelvok_core::diagnosis::{
+    Belief, Evidence, Grade, Plan, School, Unit, contradictions, plan_by, proofs, walk_round,
+};
+use kelvok_core::interlock::nearest_complete;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use test_card::{TestView, test_view};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+#[derive(Serialize, ToSchema)]
+pub struct DiagnosisView {
+    /// Whether the engine is cranked by a starter; without one there is nothing to listen for.
+    pub has_starter: bool,
+    /// The condition that is complained of; the plan is for that.
+    pub condition: BTreeMap<String, String>,
+    pub suspects: Vec<SuspectView>,
+    /// Switches that what was said and tried rules out.
+    pub excluded: Vec<ExcludedView>,
+    /// Statements that cannot both hold.
+    pub contradictions: Vec<ContradictionView>,
+    /// The last entry that nothing believed explains.
+    pub misfit: Option<MisfitView>,
+    pub supply_volts: f64,
+    pub supply_spread: f64,
+    /// Contacts, fuses and coils by what is proved of them.
+    pub cleared: Vec<ClearedView>,
+    pub not_touched: Vec<String>,
+    pub judgements: Vec<JudgementView>,
+    /// Nothing was heard yet in this condition: turn the key and listen.
+    pub listen: bool,
+    /// By the school asked for, the best first.
+    pub tests: Vec<TestView>,
+    /// What is worth a look, no meter in the hand; what tells most a minute first.
+    pub walk_round: Vec<TestView>,
+    pub conclusion: Option<ConclusionView>,
+}
+
+/// One row: a unit, or units that no reachable test tells apart.
+#[derive(Serialize, ToSchema)]
+pub struct SuspectView {
+    pub units: Vec<UnitView>,
+    pub probability: f64,
+    /// Change of the probability by the last entry.
+    pub change: f64,
+    /// How the heaviest suspect of the first unit fails.
+    pub mode: Option<FaultMode>,
+    /// Its element beside the unit: "start pole", "pin B".
+    pub element: Option<String>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct ClearedView {
+    pub name: String,
+    pub grade: Grade,
+}
+
+/// What an entry of the log proved.
+#[derive(Serialize, ToSchema)]
+pub struct JudgementView {
+    pub sequence: u64,
+    /// It is what a circuit sound up to the point shows.
+    pub sound: bool,
+    pub slip: f64,
+    pub cleared: Vec<ClearedView>,
+}
+
+/// Suspects below this are not listed.
+const LISTED: f64 = 0.004;
+
+#[derive(Deserialize, IntoParams)]
+pub struct BySchool {
+    /// By which school to go on; best split if not given.
+    #[serde(default)]
+    school: School,
+}
+
+/// The suspects that remain and the next test.
+#[utoipa::path(get, path = "/jobs/{id}/diagnosis", params(
+    ("id" = Uuid, Path),
+    ("set" = Vec<String>, Query,
+     description = "`control:position`: the condition to plan for until something was heard"),
+    BySchool,
+), responses((status = 200, body = DiagnosisView), (status = 422, body = Problem)))]
+pub async fn diagnosis(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    asked: Asked,
+    Query(BySchool { school }): Query<BySchool>,
+) -> Result<Json<DiagnosisView>, Problem> {
+    let loaded = Loaded::get(&app, id).await?;
+    let log = loaded.log()?;
+    let compiled = loaded.compiled.clone();
+    let asked = asked.condition(&compiled.circuit)?;
+    Ok(Json(off_the_reactor(move || view(&compiled, asked, &log, school)).await?))
+}
+
+/// Runs a computation where it holds up no other request.
+pub async fn off_the_reactor<T: Send + 'static>(
+    work: impl FnOnce() -> T + Send + 'static,
+) -> Result<T, Problem> {
+    tokio::task::spawn_blocking(work).await.map_err(|error| {
+        tracing::error!(%error, "computation failed");
+        Problem::internal()
+    })
+}
+
+/// The condition last complained of; until something was noticed, the nearest to the one asked for
+/// in which a sound machine would crank.
+fn complained_of(compiled: &Compiled, log: &[Evidence], asked: Condition) -> Condition {
+    let complained = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
+    let nearest = || nearest_complete(&compiled.circuit, compiled.start.as_ref()?, &asked);
+    complained.or_else(nearest).unwrap_or(asked)
+}
+
+fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School) -> DiagnosisView {
+    let Compiled { circuit, suspects, book, start, .. } = compiled;
+    let condition = complained_of(compiled, log, asked);
+    let at = (circuit, suspects, book);
+    let belief = Belief::judge(circuit, suspects, book, log);
+    let plan = plan_by(school, at, &belief, log, &condition);
+    let looks = walk_round(at, &belief, log, &condition);
+    let proofs = proofs((circuit, suspects, book), &belief, log);
+    let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
+        let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));
+        shown
+            .map(|(e, grade)| ClearedView { name: full_name(circuit, *e), grade: *grade })
+            .collect()
+    };
+    let mut best: BTreeMap<ElementId, Grade> = BTreeMap::new();
+    for (element, grade) in proofs.iter().flat_map(|p| &p.cleared) {
+        let kept = best.entry(*element).or_insert(*grade);
+        *kept = (*kept).max(*grade);
+    }
+    let all: Vec<_> = best.iter().map(|(e, g)| (*e, *g)).collect();
+    let not_touched = circuit
+        .elements()
+        .map(|(id, _)| id)
+        .filter(|e| is_shown(compiled, *e) && !best.contains_key(e))
+        .map(|e| full_name(circuit, e))
+        .collect();
+    DiagnosisView {
+        has_starter: start.is_some(),
+        condition: condition_view(circuit, &condition),
+        suspects: suspect_rows(compiled, &belief, &plan),
+        excluded: excluded_views(compiled, log),
+        contradictions: contradictions(log)
+            .into_iter()
+            .map(|(one, other)| ContradictionView { one, other })
+            .collect(),
+        misfit: misfit_view(compiled, &belief, log),
+        supply_volts: belief.supply_volts,
+        supply_spread: belief.supply_spread,
+        cleared: cleared(&all),
+        not_touched,
+        judgements: belief
+            .judgements
+            .iter()
+            .map(|j| {
+                let proof = proofs.iter().find(|p| p.sequence == j.sequence);
+                JudgementView {
+                    sequence: j.sequence,
+                    slip: j.slip,
+                    sound: proof.is_some_and(|p| p.sound),
+                    cleared: proof.map(|p| cleared(&p.cleared)).unwrap_or_default(),
+                }
+            })
+            .collect(),
+        listen: start.is_some() && plan.listen,
+        tests: plan.tests.iter().map(|t| test_view(compiled, t)).collect(),
+        walk_round: looks.iter().map(|t| test_view(compiled, t)).collect(),
+        conclusion: ConclusionView::of(compiled, &belief, &plan),
+    }
+}
+
+/// Gates, fuses and coils are spoken of; wires and joints would be too many.
+fn is_shown(compiled: &Compiled, element: ElementId) -> bool {
+    matches!(
+        compiled.circuit.element(element).kind,
+        ElementKind::Contact(_) | ElementKind::Fuse { .. } | ElementKind::Coil(_)
+    )
+}
+
+/// The heaviest suspect of a unit, by index, how it fails, and in which element.
+fn how(
+    compiled: &Compiled,
+    belief: &Belief,
+    unit: Unit,
+) -> (Option<usize>, Option<FaultMode>, Option<String>) {
+    let own = compiled.suspects.list.iter().enumerate().filter(|(_, s)| s.unit == unit);
+    let top = own.max_by(|a, b| belief.suspects[a.0].total_cmp(&belief.suspects[b.0]));
+    let fault = top.and_then(|(_, s)| s.faults.first());
+    let element = fault.and_then(|f| f.element());
+    let element = element.and_then(|e| element_name(&compiled.circuit, e));
+    (top.map(|(i, _)| i), fault.map(|f| f.mode), element)
+}
+
+fn suspect_rows(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Vec<SuspectView> {
+    let units = belief.units(&compiled.suspects);
+    let now = |unit: Unit| units.iter().find(|u| u.unit == unit).map_or(0.0, |u| u.probability);
+    let rows = plan.groups.iter().map(|group| {
+        let probability: f64 = group.iter().map(|u| now(*u)).sum();
+        let before: f64 = group.iter().filter_map(|u| belief.before(&compiled.suspects, *u)).sum();
+        let (_, mode, element) = how(compiled, belief, group[0]);
+        SuspectView {
+            units: group.iter().map(|u| UnitView::of(&compiled.circuit, *u)).collect(),
+            probability,
+            change: if belief.judgements.is_empty() { 0.0 } else { probability - before },
+            mode,
+            element,
+        }
+    });
+    rows.filter(|r| r.probability > LISTED).collect()
+}

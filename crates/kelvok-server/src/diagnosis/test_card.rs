@@ -1,0 +1,185 @@
+//! The next test, as it is shown on its card.
+
+use crate::circuits::Compiled;
+use crate::views::{PointView, SetUpView, UnitView, condition_view};
+use kelvok_core::circuit::{Circuit, Engine, Instrument, LampState};
+use kelvok_core::diagnosis::{
+    AnswerRange, Caution, Doing, EngineDoes, Heard, Inspected, LookEntry, NextTest, Sense, Unit,
+    lamp_part,
+};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+#[derive(Serialize, ToSchema)]
+pub struct TestView {
+    pub condition: BTreeMap<String, String>,
+    pub engine: Engine,
+    pub set_up: Vec<SetUpView>,
+    pub doing: DoingView,
+    pub minutes: f64,
+    pub bits: f64,
+    pub answers: Vec<AnswerView>,
+    pub cautions: Vec<Caution>,
+}
+
+/// What is done in a test.
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum DoingView {
+    Measure {
+        instrument: Instrument,
+        red: Box<PointView>,
+        black: Box<PointView>,
+    },
+    /// The machine is worked, and one thing attended to.
+    Try {
+        attend: Attend,
+        /// The lamp's part id and name, where it is a lamp.
+        lamp: Option<NameView>,
+    },
+    /// Something is looked at and felt.
+    Look {
+        at: LookEntry,
+        name: String,
+        place: Option<String>,
+    },
+}
+
+/// What to attend to.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Attend {
+    Starter,
+    Engine,
+    Blades,
+    Lamp,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct NameView {
+    pub id: String,
+    pub name: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct AnswerView {
+    pub range: RangeView,
+    pub probability: f64,
+    /// How many units of some weight it would leave.
+    pub left: usize,
+    pub leaves: Vec<LeftView>,
+}
+
+/// What an answer is, or from where to where.
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum RangeView {
+    Volts { low: f64, high: f64 },
+    Ohms { low: f64, high: f64 },
+    OverRange,
+    Buzz { on: bool },
+    Heard { heard: Heard },
+    Engine { does: EngineDoes },
+    Blades { turn: bool },
+    Lamp { burns: LampState },
+    Looks { bad: bool },
+}
+
+impl From<AnswerRange> for RangeView {
+    fn from(range: AnswerRange) -> Self {
+        match range {
+            AnswerRange::Volts { low, high } => Self::Volts { low, high },
+            AnswerRange::Ohms { low, high } => Self::Ohms { low, high },
+            AnswerRange::OverRange => Self::OverRange,
+            AnswerRange::Buzz(on) => Self::Buzz { on },
+            AnswerRange::Heard(heard) => Self::Heard { heard },
+            AnswerRange::Engine(does) => Self::Engine { does },
+            AnswerRange::Blades(turn) => Self::Blades { turn },
+            AnswerRange::Lamp(burns) => Self::Lamp { burns },
+            AnswerRange::LooksBad(bad) => Self::Looks { bad },
+        }
+    }
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct LeftView {
+    pub unit: UnitView,
+    pub probability: f64,
+}
+
+pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
+    let circuit = &compiled.circuit;
+    let answers = test.answers.iter().map(|a| AnswerView {
+        range: a.range.into(),
+        probability: a.probability,
+        left: a.left,
+        leaves: a
+            .units
+            .iter()
+            .map(|(unit, probability)| LeftView {
+                unit: UnitView::of(circuit, *unit),
+                probability: *probability,
+            })
+            .collect(),
+    });
+    TestView {
+        condition: condition_view(circuit, &test.condition),
+        engine: test.condition.engine,
+        set_up: test.set_up.iter().map(|s| SetUpView::of(circuit, *s)).collect(),
+        doing: doing_view(circuit, test.doing),
+        minutes: test.minutes,
+        bits: test.bits,
+        answers: answers.collect(),
+        cautions: test.cautions.clone(),
+    }
+}
+
+fn doing_view(circuit: &Circuit, doing: Doing) -> DoingView {
+    match doing {
+        Doing::Measure { instrument, red, black } => DoingView::Measure {
+            instrument,
+            red: Box::new(PointView::of(circuit, red)),
+            black: Box::new(PointView::of(circuit, black)),
+        },
+        Doing::Try(sense) => {
+            let (attend, lamp) = match sense {
+                Sense::Starter => (Attend::Starter, None),
+                Sense::Engine => (Attend::Engine, None),
+                Sense::Blades => (Attend::Blades, None),
+                Sense::Lamp(lamp) => (Attend::Lamp, lamp_part(circuit, lamp)),
+            };
+            let lamp = lamp.map(|part| circuit.part(part));
+            let lamp = lamp.map(|p| NameView { id: p.id.clone(), name: p.name.clone() });
+            DoingView::Try { attend, lamp }
+        }
+        Doing::Look(at) => {
+            let (name, place) = look_name(circuit, at);
+            DoingView::Look { at: LookEntry::of(circuit, at), name, place }
+        }
+    }
+}
+
+/// What is looked at, and where.
+fn look_name(circuit: &Circuit, at: Inspected) -> (String, Option<String>) {
+    let part = match at {
+        Inspected::Plug(part) => Some(part),
+        Inspected::Fuse(element) | Inspected::Lug(element) => circuit.element(element).part,
+        Inspected::Linkage(plunger) => Some(circuit.plungers[plunger.index()].part),
+        Inspected::Wire(_) => None,
+    };
+    let unit = match (at, part) {
+        (Inspected::Wire(wire), _) => Unit::Wire(wire),
+        (Inspected::Linkage(plunger), _) => Unit::Linkage(plunger),
+        (_, Some(part)) => Unit::Part(part),
+        _ => Unit::Nothing,
+    };
+    let unit = UnitView::of(circuit, unit);
+    let name = match unit.detail {
+        Some(detail) => format!("{} ({detail})", unit.name),
+        None => unit.name,
+    };
+    let places = &circuit.document().places;
+    let place = part.and_then(|p| circuit.part(p).place.as_ref());
+    (name, place.and_then(|id| places.iter().find(|p| p.id == *id)).map(|p| p.name.clone()))
+}
