@@ -12,6 +12,12 @@ export const router = createRouter({
       meta: { title: 'Job' },
     },
     {
+      path: '/jobs/:id/sweep',
+      component: () => import('./screens/sweep/SweepScreen.vue'),
+      props: true,
+      meta: { title: 'Sweep' },
+    },
+    {
       path: '/machines',
       component: () => import('./screens/machines/MachinesScreen.vue'),
       meta: { title: 'Machines' },

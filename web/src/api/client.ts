@@ -42,6 +42,21 @@ export type DiagnosisView = Schemas['DiagnosisView']
 export type SuspectView = Schemas['SuspectView']
 export type TestView = Schemas['TestView']
 export type Attend = Schemas['Attend']
+export type School = Schemas['School']
+export type ForecastView = Schemas['ForecastView']
+export type ChoiceView = Schemas['ChoiceView']
+export type ExcludedView = Schemas['ExcludedView']
+export type MisfitView = Schemas['MisfitView']
+export type ExplanationView = Schemas['ExplanationView']
+export type StrainView = Schemas['StrainView']
+export type CauseView = Schemas['CauseView']
+export type SweepView = Schemas['SweepView']
+export type WalkView = Schemas['WalkView']
+export type StandView = Schemas['StandView']
+export type Sign = Schemas['Sign']
+export type LiveView = Schemas['LiveView']
+export type Range = paths['/api/v1/meter/live']['get']['parameters']['query']['range']
+export type Work = Schemas['Work']
 export type Observed = Schemas['Observed']
 export type AnswerView = Schemas['AnswerView']
 export type UnitView = Schemas['UnitView']
@@ -108,6 +123,23 @@ export interface Standing {
 
 function asked(at: Standing) {
   return { set: set(at.set), engine: at.engine }
+}
+
+/** What a part and its fitting cost; what is not said is the machine's or the shop's. */
+export interface Costs {
+  price?: number
+  fit?: number
+  rate?: number
+}
+
+/** Where a meter's live reading is listened to. */
+export function liveAddress(address: string, range: Range, by: string): string {
+  return `/api/v1/meter/live?${new URLSearchParams({ address, range, by })}`
+}
+
+/** Where a job's story is fetched as a file. */
+export function storyAddress(id: string, kind: 'json' | 'csv'): string {
+  return `/api/v1/jobs/${id}/story.${kind}`
 }
 
 const asText = {
@@ -186,12 +218,26 @@ export const api = {
         params: { path: { id, circuit }, query: asked(at) },
       }),
     ),
-  diagnosis: (id: string, condition: Condition) =>
+  diagnosis: (id: string, condition: Condition, school: School) =>
     answer(
       client.GET('/api/v1/jobs/{id}/diagnosis', {
-        params: { path: { id }, query: { set: set(condition) } },
+        params: { path: { id }, query: { set: set(condition), school } },
       }),
     ),
+  forecast: (id: string, condition: Condition, costs: Costs) =>
+    answer(
+      client.GET('/api/v1/jobs/{id}/forecast', {
+        params: { path: { id }, query: { set: set(condition), ...costs } },
+      }),
+    ),
+  sweeps: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/sweeps', { params: { path: { id } } })),
+  bringIn: (body: Schemas['BringIn']) => answer(client.POST('/api/v1/jobs/stories', { body })),
+  /** Moves a stand-in's controls and probes; a real meter answers 409. */
+  moveStandIn: async (body: Schemas['BringAbout']) => {
+    const { response, error } = await client.POST('/api/v1/meter/stand-in', { body })
+    if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
+  },
   record: (id: string, body: Record) =>
     answer(client.POST('/api/v1/jobs/{id}/evidence', { params: { path: { id } }, body })),
   voidEvidence: (id: string, entry: string, body: Schemas['VoidRequest']) =>

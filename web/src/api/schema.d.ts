@@ -550,6 +550,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/meter/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The live reading of a meter, as server-sent events. */
+        get: operations["listen_to_meter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meter/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves a stand-in's controls and probes to where a test wants them. A real meter is moved by hand. */
+        post: operations["move_stand_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -613,6 +647,19 @@ export interface components {
             runs: boolean;
             /** @description It would fire up while it is turned over. */
             starts: boolean;
+        };
+        /** @description Where a stand-in's machine and probes are to be. */
+        BringAbout: {
+            address: string;
+            black: string;
+            /** @description Control id -> position id; a control not named stands at rest. */
+            condition: {
+                [key: string]: string;
+            };
+            engine?: components["schemas"]["Engine"];
+            /** @description Terminals. */
+            red: string;
+            set_up?: components["schemas"]["SetUpEntry"][];
         };
         BringIn: {
             /** @description Who brings it in; signs what nobody signed. */
@@ -1057,6 +1104,12 @@ export interface components {
          * @enum {string}
          */
         Heard: "silent" | "click" | "chatter" | "cranks-slowly" | "cranks";
+        /** @description Who a meter says it is: the answer to `*IDN?`. */
+        Identity: {
+            maker: string;
+            model: string;
+            serial: string;
+        };
         /**
          * @description What is put to the circuit, with red and black probes; the clamp goes round an element.
          * @enum {string}
@@ -1166,6 +1219,26 @@ export interface components {
             /** Format: double */
             probability: number;
             unit: components["schemas"]["UnitView"];
+        };
+        /**
+         * @description How a meter does.
+         * @enum {string}
+         */
+        LiveState: "reading" | "lost" | "garbage" | "held";
+        /** @description One event of a meter's stream. */
+        LiveView: {
+            identity?: components["schemas"]["Identity"] | null;
+            /** @description What is the matter, for a person. */
+            sentence?: string | null;
+            /** @description What the display shows, with its unit; empty where there is nothing. */
+            shown: string;
+            /** @description Whether its probes can be told where to go: the stand-in. */
+            stand_in: boolean;
+            /** @description It has stood still for a second. */
+            stands: boolean;
+            state: components["schemas"]["LiveState"];
+            /** @description A reading taken now, as it is typed into the log. It stood for a second, after it had moved. */
+            taken?: string | null;
         };
         LogicView: {
             built?: components["schemas"]["Decides"] | null;
@@ -2136,12 +2209,12 @@ export interface operations {
             query: {
                 /** @description `control:position`: the condition to plan for until something was heard */
                 set: string[];
+                /** @description By which school to go on; best split if not given. */
+                school?: components["schemas"]["School"];
             };
             header?: never;
             path: {
                 id: string;
-                /** @description By which school to go on; best split if not given. */
-                school: components["schemas"]["School"];
             };
             cookie?: never;
         };
@@ -2256,16 +2329,16 @@ export interface operations {
             query: {
                 /** @description `control:position`: the condition to plan for until something was heard */
                 set: string[];
+                /** @description Price of the part. */
+                price?: number;
+                /** @description Minutes to fit it. */
+                fit?: number;
+                /** @description What an hour of the shop costs. */
+                rate?: number;
             };
             header?: never;
             path: {
                 id: string;
-                /** @description Price of the part. */
-                price: number | null;
-                /** @description Minutes to fit it. */
-                fit: number | null;
-                /** @description What an hour of the shop costs. */
-                rate: number | null;
             };
             cookie?: never;
         };
@@ -3127,6 +3200,76 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listen_to_meter: {
+        parameters: {
+            query: {
+                /** @description Host and port: `127.0.0.1:5025`. */
+                address: string;
+                range: "dc-volts" | "ac-volts" | "ohms" | "continuity" | "diode" | "dc-amps";
+                /** @description Who has the probes. */
+                by: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["LiveView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_stand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringAbout"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

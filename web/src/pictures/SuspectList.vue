@@ -19,7 +19,7 @@ const more = computed(() => {
   const share = rest.reduce((sum, r) => sum + r.probability, 0)
   return rest.length > 0 ? `and ${rest.length} more, ${percent(share)} together` : ''
 })
-const slip = computed(() => props.diagnosis.slip)
+const slip = computed(() => props.diagnosis.misfit)
 </script>
 
 <template>
@@ -41,10 +41,10 @@ const slip = computed(() => props.diagnosis.slip)
         >
       </li>
       <li v-if="slip" class="slip">
-        <b class="share mono">{{ percent(slip.probability) }}</b>
+        <b class="share mono">{{ percent(slip.slip) }}</b>
         <span class="what"
           >Probe not touching, or a control not held<small
-            >the last reading would then say nothing</small
+            >that entry would then say nothing</small
           ></span
         >
       </li>

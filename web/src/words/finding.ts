@@ -63,6 +63,6 @@ export function lookAlikes(diagnosis: DiagnosisView): string {
     .slice(1, 4)
     .filter((s) => s.probability > 0.01)
     .map((s) => `the ${list(s.units.map(unitName), 'or')}`)
-  if (diagnosis.slip) others.push('a probe not touching')
+  if (diagnosis.misfit) others.push('a probe not touching')
   return others.length ? `Could look the same: ${list(others, 'or')}.` : ''
 }

@@ -96,6 +96,13 @@ const LOOK = {
   wire: 'Follow the #: cut, chafed, crushed?',
 } as const
 
+const WORKED = {
+  replaced: 'was replaced before',
+  jumped: 'was jumped before',
+  cut: 'was cut or spliced before',
+  refused: 'had its fuse changed before',
+} as const
+
 /** What was noticed, in words. */
 export function noticed(seen: Observed): string {
   switch (seen.kind) {
@@ -112,6 +119,10 @@ export function noticed(seen: Observed): string {
         .join('')} looks ${seen.bad ? 'bad' : 'good'}`
     case 'repaired':
       return `${seen.unit} replaced or repaired`
+    case 'worked-on':
+      return `${seen.unit} ${WORKED[seen.work]}`
+    case 'note':
+      return seen.text
     default:
       return ''
   }

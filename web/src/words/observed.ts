@@ -2,6 +2,7 @@ import type { EvidenceView, JobView } from '../api/client'
 import { ohms, volts } from './numbers'
 import { noticed } from './noticed'
 import { heardWords } from './tests'
+import { namedUnit } from './doubts'
 import { capital } from './units'
 
 type Reading = Extract<EvidenceView['entry']['observation'], { kind: 'reading' }>['reading']
@@ -34,10 +35,9 @@ function named(job: JobView, seen: Seen): Seen {
           Object.entries(seen.at).map(([key, id]) => [key, key === 'kind' ? id : name(id)]),
         ) as typeof seen.at,
       }
-    case 'repaired': {
-      const [part = '', linkage] = seen.unit.split(':')
-      return { ...seen, unit: linkage ? `linkage of the ${name(part)}` : name(part) }
-    }
+    case 'repaired':
+    case 'worked-on':
+      return { ...seen, unit: namedUnit(job, seen.unit) }
     default:
       return seen
   }

@@ -61,6 +61,7 @@ const USUAL_RATE: f64 = 70.0;
 const USUAL_PRICE: f64 = 30.0;
 
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct Costs {
     /// Price of the part.
     price: Option<f64>,

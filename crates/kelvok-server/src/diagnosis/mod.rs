@@ -87,8 +87,10 @@ pub struct JudgementView {
 const LISTED: f64 = 0.004;
 
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct BySchool {
     /// By which school to go on; best split if not given.
+    #[param(required = false)]
     #[serde(default)]
     school: School,
 }

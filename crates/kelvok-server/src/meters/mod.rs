@@ -57,6 +57,7 @@ pub struct LiveView {
 }
 
 #[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct Listen {
     /// Host and port: `127.0.0.1:5025`.
     address: String,

@@ -5,6 +5,7 @@ import { breakWords, findBreak, lookAlikes } from '../../words/finding'
 import { sayings } from '../../words/noticed'
 import { heardWords } from '../../words/tests'
 import { list } from '../../words/units'
+import type { How } from './useNoticed'
 
 const props = defineProps<{
   drawn: CircuitView
@@ -12,7 +13,7 @@ const props = defineProps<{
   diagnosis: DiagnosisView
   busy: boolean
 }>()
-const emit = defineEmits<{ noticed: [observed: Observed] }>()
+const emit = defineEmits<{ noticed: [observed: Observed, how: How]; before: [] }>()
 
 const should = computed(() => {
   const { crank, spark, clutch } = props.drawn.should
@@ -29,9 +30,21 @@ const choices = computed(() =>
   sayings(props.engine, props.diagnosis.has_starter, props.drawn.should.clutch != null),
 )
 
+/** Told by whoever brought it, not heard by who records. */
+const told = ref(false)
+const atTimes = ref(false)
+const anHour = ref('')
+
 function say(observed: Observed) {
   again.value = false
-  emit('noticed', observed)
+  const often = Number.parseFloat(anHour.value.replace(',', '.'))
+  emit('noticed', observed, {
+    source: told.value ? 'told' : 'tested',
+    at_times: atTimes.value,
+    times_an_hour: atTimes.value && often > 0 ? often : null,
+  })
+  atTimes.value = false
+  anHour.value = ''
 }
 
 const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.drawn) : undefined))
@@ -57,6 +70,19 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
     </p>
     <div v-if="asking" class="ask">
       <span>{{ engine === 'stopped' ? 'What was heard?' : 'What does it do?' }}</span>
+      <div role="group" aria-label="How it is known" class="how">
+        <v-btn :aria-pressed="told" @click="told = !told">{{
+          told ? 'Told to me' : 'Heard it myself'
+        }}</v-btn>
+        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">{{
+          atTimes ? 'Comes and goes' : 'Every time'
+        }}</v-btn>
+        <label v-if="atTimes"
+          >about <input v-model="anHour" inputmode="decimal" aria-label="Times an hour" /> times an
+          hour</label
+        >
+        <v-btn variant="text" @click="emit('before')">What was done before</v-btn>
+      </div>
       <div role="group" aria-label="What was heard">
         <v-btn v-for="c in choices" :key="c.label" :disabled="busy" @click="say(c.observed)">{{
           c.label
@@ -92,6 +118,20 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
   align-items: center;
   gap: 8px 12px;
   margin-top: 6px;
+}
+.how {
+  align-items: center;
+}
+.how :deep([aria-pressed='true']) {
+  border-width: 3px;
+}
+input {
+  width: 64px;
+  min-height: 44px;
+  padding: 0 8px;
+  border: 1px solid var(--dead);
+  border-radius: 8px;
+  background: var(--panel);
 }
 .ask div {
   display: flex;

@@ -1,24 +1,24 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import type { Instrument } from '../../api/client'
-import { stepControl } from '../../input/stepControl'
-import { useShortcuts } from '../../input/useShortcuts'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
 import FoundNotice from '../FoundNotice.vue'
 import { usePerson } from '../usePerson'
+import BeforePanel from './BeforePanel.vue'
+import CannotBe from './CannotBe.vue'
+import DoubtPanel from './DoubtPanel.vue'
 import HeardBar from './HeardBar.vue'
 import JobBar from './JobBar.vue'
 import JobCircuit from './JobCircuit.vue'
 import JobStory from './JobStory.vue'
-import ListenCard from './ListenCard.vue'
-import NextTestCard from './NextTestCard.vue'
+import NextStep from './NextStep.vue'
 import ProofPanel from './ProofPanel.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
-import TryCard from './TryCard.vue'
 import VerdictPanel from './VerdictPanel.vue'
 import { useActions } from './useActions'
 import { useJob } from './useJob'
+import { useJobKeys } from './useJobKeys'
 import { useNoticed } from './useNoticed'
 import { useRecorder } from './useRecorder'
 import { useTarget } from './useTarget'
@@ -33,6 +33,7 @@ const {
   circuit,
   condition,
   engine,
+  school,
   trouble,
   lag,
   toUndo,
@@ -43,10 +44,20 @@ const {
 } = useJob(props.id)
 const { person, load: loadPeople } = usePerson()
 const recorder = useRecorder(props.id, refresh)
-const { chosen, target, tried, marked, step, walkOn, skip } = useTarget(trace, diagnosis, condition)
-const card = ref<InstanceType<typeof NextTestCard> | null>(null)
+const {
+  chosen,
+  target,
+  tried,
+  marked,
+  step: stepTo,
+  walkOn,
+  skip,
+} = useTarget(trace, diagnosis, condition)
+const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
+const before = ref(false)
+const metering = ref(false)
 const said = ref('')
 /** Why the last reading was refused. */
 const refused = ref<string>()
@@ -89,55 +100,39 @@ async function recordReading(instrument: Instrument, typed: string) {
     // Back to where it was typed, with what was typed, and why it was refused.
     chosen.value = walking
     refused.value = outcome.problem.field('typed') ?? outcome.problem.message
-    card.value?.begin(typed)
+    step.value?.begin(typed)
     return
   }
   if (walking && chosen.value === walking) walkOn()
   said.value = `Recorded ${typed} at ${at.red.name}.`
 }
 
-const recordNoticed = useNoticed(recorder, person, condition, engine)
+const { noticed: recordNoticed, comesAndGoes } = useNoticed(recorder, person, condition, engine)
 
-useShortcuts((key, shift) => {
-  if (key === '?') return (sheet.value = !sheet.value) || true
-  if (!open.value) return false
-  if (key === 'Escape') {
-    letGo()
-    return true
-  }
-  if (/^[0-9.]$/.test(key) && card.value) {
-    card.value.begin(key)
-    return true
-  }
-  const ohms = target.value?.instrument === 'ohmmeter'
-  switch (key) {
-    case '[':
-    case ']':
-      step(key === ']' ? 1 : -1)
-      return true
-    case 'o':
-    case 'z':
-      if (ohms) card.value?.record(key === 'o' ? 'OL' : 'buzz', key === 'o' ? 'ohmmeter' : 'buzzer')
-      return ohms
-    case 'n':
-      if (diagnosis.value?.listen) void recordNoticed({ kind: 'heard', heard: 'silent' })
-      else if (ohms) card.value?.record('silent', 'buzzer')
-      return true
-    case 'u':
-      story.value?.voidLast()
-      void nextTick(() => document.querySelector<HTMLElement>('.reasons button')?.focus())
-      return true
-    default: {
-      const next = stepControl(job.value?.controls ?? [], condition.value, key, shift)
-      if (next) void move(next.control, next.position)
-      return !!next
-    }
-  }
+useJobKeys({
+  open,
+  instrument: computed(() => target.value?.instrument),
+  diagnosis,
+  controls: computed(() => job.value?.controls ?? []),
+  condition,
+  step,
+  sheet: () => (sheet.value = !sheet.value),
+  letGo,
+  move,
+  stepTo,
+  heardNothing: () => recordNoticed({ kind: 'heard', heard: 'silent' }),
+  voidLast: () => story.value?.voidLast(),
 })
 </script>
 
 <template>
-  <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
+  <JobBar
+    v-model:metering="metering"
+    :job="job"
+    :supply="diagnosis?.supply_volts"
+    :to-undo="toUndo"
+    @keys="sheet = !sheet"
+  />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && drawn && diagnosis" class="job" :data-lag="Math.round(lag)">
@@ -160,7 +155,16 @@ useShortcuts((key, shift) => {
         :engine="engine"
         :busy="recorder.busy.value || !open"
         :diagnosis="diagnosis"
-        @noticed="recordNoticed"
+        @noticed="(observed, how) => recordNoticed(observed, undefined, how)"
+        @before="before = !before"
+      />
+      <BeforePanel
+        v-if="before && open"
+        class="no-print"
+        :job="job"
+        :busy="recorder.busy.value"
+        @said="(observed) => recordNoticed(observed, undefined, { source: 'told' })"
+        @close="before = false"
       />
       <JobCircuit
         v-model:circuit="circuit"
@@ -172,6 +176,13 @@ useShortcuts((key, shift) => {
       />
     </div>
     <aside class="right no-print">
+      <DoubtPanel
+        :job="job"
+        :diagnosis="diagnosis"
+        :busy="busy"
+        @void="takeBack"
+        @at-times="comesAndGoes($event, takeBack)"
+      />
       <VerdictPanel
         :job="job"
         :diagnosis="diagnosis"
@@ -181,40 +192,29 @@ useShortcuts((key, shift) => {
         @close="setStatus('closed')"
         @reopen="setStatus('open')"
       />
-      <NextTestCard
-        v-if="open && target && !decided && !(diagnosis.listen && !chosen)"
-        ref="card"
+      <NextStep
+        v-if="open && !decided"
+        ref="step"
+        v-model:school="school"
+        :job="job"
+        :diagnosis="diagnosis"
         :target="target"
-        :controls="job.controls"
-        :condition="condition"
-        :waiting="recorder.waiting.value"
-        :refused="refused"
-        :aside="!!diagnosis.conclusion?.confirmed"
-        @record="recordReading"
-        @skip="skip"
-        @plan="chosen = undefined"
-        @set="setAll"
-      />
-      <TryCard
-        v-else-if="open && tried && !decided && !diagnosis.listen"
-        :test="tried"
-        :controls="job.controls"
+        :tried="tried"
+        :chosen="!!chosen"
         :condition="condition"
         :waiting="recorder.waiting.value"
         :busy="recorder.busy.value"
-        @observed="recordNoticed($event, tried)"
+        :refused="refused"
+        :metered="metering"
+        @record="recordReading"
+        @observed="recordNoticed"
         @skip="skip"
+        @plan="chosen = undefined"
         @set="setAll"
-      />
-      <ListenCard
-        v-else-if="open && !decided && diagnosis.listen"
-        :controls="job.controls"
-        :condition="condition"
-        :wanted="diagnosis.condition"
-        :waiting="recorder.waiting.value"
-        @set="setAll"
+        @meter-off="metering = false"
       />
       <SuspectList :diagnosis="diagnosis" :most="6" />
+      <CannotBe :job="job" :excluded="diagnosis.excluded" />
       <ProofPanel :diagnosis="diagnosis" />
     </aside>
     <div class="story">

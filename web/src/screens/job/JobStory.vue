@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { DiagnosisView, EvidenceView, JobView } from '../../api/client'
+import { storyAddress, type DiagnosisView, type EvidenceView, type JobView } from '../../api/client'
 import { clock } from '../../words/numbers'
 import { observed } from '../../words/observed'
 import { conditionWords } from '../../words/tests'
@@ -22,6 +22,14 @@ function proved(e: EvidenceView): string {
   return names.length
     ? `sound to here; clears ${list([...new Set(names)], 'and')}`
     : 'sound to here'
+}
+
+/** How it is known, and whether it is always so. */
+function how(e: EvidenceView): string {
+  const told = e.entry.source === 'told' ? ['told'] : []
+  const often = e.entry.times_an_hour
+  const times = often ? `comes and goes, about ${often} times an hour` : 'comes and goes'
+  return [...told, ...(e.entry.at_times ? [times] : [])].join(', ')
 }
 
 type SetUp = NonNullable<EvidenceView['entry']['set_up']>[number]
@@ -53,6 +61,7 @@ const entries = computed(() =>
       proved: proved(e),
       set: conditionWords(props.job.controls, e.entry.condition, e.entry.engine),
       undo: (e.entry.set_up ?? []).map(undone).join(', '),
+      how: how(e),
       voided: e.voided,
       reading: true,
     })),
@@ -65,11 +74,20 @@ const entries = computed(() =>
       proved: '',
       set: '',
       undo: '',
+      how: '',
       voided: v.voided,
       reading: false,
     })),
   ].sort((a, b) => b.sequence - a.sequence),
 )
+
+const sought = ref('')
+const shown = computed(() => {
+  const words = sought.value.trim().toLowerCase().split(/\s+/).filter(Boolean)
+  const text = (e: (typeof entries.value)[number]) =>
+    `${e.words} ${e.proved} ${e.set} ${e.undo} ${e.by} ${e.how}`.toLowerCase()
+  return entries.value.filter((e) => words.every((w) => text(e).includes(w)))
+})
 
 /** Opens the taking back of the last entry that stands. */
 function voidLast() {
@@ -86,19 +104,28 @@ defineExpose({ voidLast })
 
 <template>
   <section aria-label="Job story">
-    <h2>Job story</h2>
+    <div class="head">
+      <h2>Job story</h2>
+      <span v-if="entries.length" class="tools no-print">
+        <input v-model="sought" type="search" placeholder="Search" aria-label="Search the story" />
+        <a :href="storyAddress(job.id, 'json')" download>JSON</a>
+        <a :href="storyAddress(job.id, 'csv')" download>CSV</a>
+      </span>
+    </div>
     <p v-if="!entries.length" class="quiet">
       Nothing recorded yet. Set the controls as the complaint has it, turn the key, and say what was
       heard.
     </p>
+    <p v-if="entries.length && !shown.length" class="quiet">Nothing of that in this story.</p>
     <ol reversed>
-      <li v-for="e in entries" :key="e.id" :class="{ voided: e.voided }">
+      <li v-for="e in shown" :key="e.id" :class="{ voided: e.voided }">
         <time class="mono" :datetime="e.at">{{ clock(e.at) }}</time>
         <div class="what">
           <component :is="e.voided ? 's' : 'span'"
             ><b>{{ e.words }}</b></component
           >
           <span v-if="e.proved && !e.voided" class="proved">{{ e.proved }}</span>
+          <span v-if="e.how" class="proved">{{ e.how }}</span>
           <span v-if="e.undo" class="undo">{{ e.undo }}</span>
           <small
             >{{ e.set }}<template v-if="e.set"> · </template>{{ e.by
@@ -137,6 +164,30 @@ defineExpose({ voidLast })
 </template>
 
 <style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: center;
+  gap: 4px 16px;
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+.tools a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+}
+.tools input {
+  min-height: 44px;
+  padding: 0 12px;
+  border: 1px solid var(--dead);
+  border-radius: 10px;
+  background: var(--panel);
+}
 h2 {
   font-size: 16px;
   margin: 0 0 4px;

@@ -1,15 +1,19 @@
 import type { Ref } from 'vue'
-import type { Condition, Engine, Observed, TestView } from '../../api/client'
+import type { Condition, Engine, EvidenceView, Observed, Record, TestView } from '../../api/client'
 import type { useRecorder } from './useRecorder'
 
-/** Records what was noticed as the machine stands, or in a test of the plan. */
+/** How something came to be known, and whether it is always so. */
+export type How = Pick<Record, 'source' | 'at_times' | 'times_an_hour'>
+
+/** Records what was noticed, said and done before. */
 export function useNoticed(
   recorder: ReturnType<typeof useRecorder>,
   person: Ref<string>,
   condition: Ref<Condition>,
   engine: Ref<Engine>,
 ) {
-  return async (observed: Observed, test?: TestView) => {
+  /** What was noticed as the machine stands, or in a test of the plan. */
+  async function noticed(observed: Observed, test?: TestView, how?: How) {
     await recorder.record({
       by: person.value,
       condition: test?.condition ?? condition.value,
@@ -17,6 +21,29 @@ export function useNoticed(
       set_up: [],
       observed,
       repeats: 1,
+      ...how,
     })
   }
+
+  /** What was said stands, but comes and goes: taken back as it was, and said again so. */
+  async function comesAndGoes(
+    e: EvidenceView,
+    takeBack: (entry: string, reason: string) => Promise<void>,
+  ) {
+    const { observation: observed, condition: at, engine: turns, set_up, repeats, source } = e.entry
+    if (observed.kind === 'reading') return
+    await takeBack(e.id, 'Comes and goes')
+    await recorder.record({
+      by: person.value,
+      condition: at,
+      engine: turns ?? 'stopped',
+      set_up: set_up ?? [],
+      observed,
+      repeats: repeats ?? 1,
+      source: source ?? 'tested',
+      at_times: true,
+    })
+  }
+
+  return { noticed, comesAndGoes }
 }

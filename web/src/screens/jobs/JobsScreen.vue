@@ -5,12 +5,13 @@ import { ApiError, api, type JobSummary } from '../../api/client'
 import { clock, day } from '../../words/numbers'
 import { capital, list, unitName } from '../../words/units'
 import TopBar from '../TopBar.vue'
+import BringInPanel from './BringInPanel.vue'
 import NewJobPanel from './NewJobPanel.vue'
 
 const router = useRouter()
 const jobs = ref<JobSummary[]>()
 const trouble = ref('')
-const opening = ref(false)
+const opening = ref<'new' | 'story'>()
 
 async function load() {
   try {
@@ -42,11 +43,21 @@ function stand(job: JobSummary): string {
   <main>
     <div class="head">
       <h1>Jobs</h1>
-      <v-btn :class="{ strong: !opening }" :aria-expanded="opening" @click="opening = !opening">
-        {{ opening ? 'Cancel' : 'New job' }}
-      </v-btn>
+      <span class="do">
+        <v-btn v-if="!opening" aria-expanded="false" @click="opening = 'story'"
+          >Bring a story in</v-btn
+        >
+        <v-btn
+          :class="{ strong: !opening }"
+          :aria-expanded="!!opening"
+          @click="opening = opening ? undefined : 'new'"
+        >
+          {{ opening ? 'Cancel' : 'New job' }}
+        </v-btn>
+      </span>
     </div>
-    <NewJobPanel v-if="opening" @opened="(id) => router.push(`/jobs/${id}`)" />
+    <NewJobPanel v-if="opening === 'new'" @opened="(id) => router.push(`/jobs/${id}`)" />
+    <BringInPanel v-if="opening === 'story'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }} Trying again.</p>
     <p v-if="!jobs && !trouble" class="quiet" role="status">Reading the job book.</p>
     <template v-for="group in groups" :key="group.name">
@@ -93,6 +104,10 @@ main {
   width: 100%;
   margin: 0 auto;
   padding: 20px;
+}
+.do {
+  display: flex;
+  gap: 8px;
 }
 .head {
   display: flex;

@@ -10,6 +10,8 @@ const revision = ref<string>()
 const tag = ref('')
 const owner = ref('')
 const complaint = ref('')
+const serial = ref('')
+const hours = ref('')
 const trouble = ref<ApiError>()
 const busy = ref(false)
 /** One id for the panel: sent twice, the job is opened once. */
@@ -41,6 +43,8 @@ async function open() {
       tag: tag.value,
       owner: owner.value,
       complaint: complaint.value,
+      serial: serial.value,
+      hours: hours.value.trim() ? Number(hours.value.replace(',', '.')) : null,
     })
     emit('opened', id)
   } catch (error) {
@@ -61,6 +65,19 @@ async function open() {
         :error-messages="trouble?.field('tag')"
       />
       <v-text-field v-model="owner" label="Owner" :error-messages="trouble?.field('owner')" />
+    </div>
+    <div class="two">
+      <v-text-field
+        v-model="serial"
+        label="Serial number"
+        :error-messages="trouble?.field('serial')"
+      />
+      <v-text-field
+        v-model="hours"
+        label="Hours on the meter"
+        inputmode="decimal"
+        :error-messages="trouble?.field('hours')"
+      />
     </div>
     <v-textarea
       v-model="complaint"

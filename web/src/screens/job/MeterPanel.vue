@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { LiveView } from '../../api/client'
+import { muted, toggleMute } from '../../input/tones'
+
+const props = defineProps<{
+  live: LiveView | undefined
+  lost: boolean
+  /** The test in hand is not one for a meter. */
+  idle: boolean
+}>()
+const emit = defineEmits<{ off: []; bring: [] }>()
+const address = defineModel<string>('address', { required: true })
+const on = defineModel<boolean>('on', { required: true })
+
+const words = computed(() => {
+  if (props.lost) return 'The server does not answer. It is tried again.'
+  if (props.idle) return 'The next step needs no meter.'
+  if (!props.live) return 'Calling the meter.'
+  return props.live.sentence ?? (props.live.stands ? 'Stands still.' : 'Moving.')
+})
+const troubled = computed(() => props.lost || (props.live && props.live.state !== 'reading'))
+</script>
+
+<template>
+  <section class="meter" :class="{ troubled }" aria-label="Meter">
+    <template v-if="!on">
+      <form @submit.prevent="on = true">
+        <v-text-field v-model="address" label="Meter at host:port" autocomplete="off" />
+        <v-btn type="submit" height="52">Connect</v-btn>
+      </form>
+    </template>
+    <template v-else>
+      <p class="shown mono" aria-live="off">{{ idle ? '' : live?.shown || '– –' }}</p>
+      <div class="says">
+        <p role="status">
+          <b v-if="live?.identity">{{ live.identity.model }}.</b> {{ words }}
+        </p>
+        <p v-if="live?.stands && !idle" class="quiet">
+          Not taken? Tap a live post, on ohms the probes together, then the point again.
+        </p>
+      </div>
+      <div class="row">
+        <v-btn v-if="live?.stand_in && !idle" size="small" @click="emit('bring')"
+          >Probes there</v-btn
+        >
+        <v-btn size="small" :aria-pressed="muted" @click="toggleMute">{{
+          muted ? 'Sound on' : 'Mute'
+        }}</v-btn>
+        <v-btn size="small" @click="emit('off')">Off</v-btn>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.meter {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 4px 14px;
+  align-items: center;
+  padding: 10px 14px;
+  border-left: 8px solid var(--slate);
+  background: var(--well);
+  border-radius: 8px;
+}
+.troubled {
+  border-color: var(--plum);
+}
+form {
+  grid-column: 1 / -1;
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 8px;
+}
+p {
+  margin: 0;
+  line-height: 1.25;
+}
+.shown {
+  min-width: 132px;
+  font-size: 32px;
+  font-weight: 700;
+  white-space: nowrap;
+}
+.says {
+  font-size: 15px;
+}
+.quiet {
+  font-size: 14px;
+}
+.row {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+</style>

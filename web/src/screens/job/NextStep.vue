@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import {
+  ApiError,
+  api,
+  type Condition,
+  type DiagnosisView,
+  type Instrument,
+  type JobView,
+  type Observed,
+  type School,
+  type TestView,
+} from '../../api/client'
+import { usePerson } from '../usePerson'
+import ListenCard from './ListenCard.vue'
+import MeterPanel from './MeterPanel.vue'
+import NextTestCard from './NextTestCard.vue'
+import TryCard from './TryCard.vue'
+import WalkRound from './WalkRound.vue'
+import WaysPanel from './WaysPanel.vue'
+import { useMeter } from './useMeter'
+import type { Target } from './useTarget'
+
+const props = defineProps<{
+  job: JobView
+  diagnosis: DiagnosisView
+  target: Target | undefined
+  tried: TestView | undefined
+  /** The mechanic chose a point of their own. */
+  chosen: boolean
+  condition: Condition
+  waiting: boolean
+  busy: boolean
+  refused: string | undefined
+  metered: boolean
+}>()
+const emit = defineEmits<{
+  record: [instrument: Instrument, typed: string]
+  observed: [observed: Observed, test: TestView]
+  skip: []
+  plan: []
+  set: [condition: Condition]
+  meterOff: []
+}>()
+const school = defineModel<School>('school', { required: true })
+
+const { person } = usePerson()
+const card = ref<InstanceType<typeof NextTestCard> | null>(null)
+const round = ref(false)
+const listens = computed(() => props.diagnosis.listen && !props.chosen)
+const measuring = computed(() => (listens.value ? undefined : props.target))
+
+const instrument = computed(() => (props.metered ? measuring.value?.instrument : undefined))
+const { address, on, live, lost } = useMeter(person, instrument, (typed) => {
+  if (instrument.value && !props.busy) emit('record', instrument.value, typed)
+})
+
+/** Moves the stand-in's machine and probes to where the test wants them. */
+async function bring() {
+  const at = measuring.value
+  if (!at) return
+  try {
+    await api.moveStandIn({
+      address: address.value.trim(),
+      condition: at.condition,
+      engine: at.test?.engine ?? 'stopped',
+      set_up: at.setUp.map((s) => s.entry),
+      red: at.red.terminal,
+      black: at.black.terminal,
+    })
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    lost.value = true
+  }
+}
+
+function off() {
+  on.value = false
+  emit('meterOff')
+}
+
+defineExpose({
+  measures: computed(() => !!measuring.value),
+  begin: (text: string) => card.value?.begin(text),
+  record: (answer: string, by: Instrument) => card.value?.record(answer, by),
+})
+</script>
+
+<template>
+  <div class="next">
+    <MeterPanel
+      v-if="metered"
+      v-model:address="address"
+      v-model:on="on"
+      :live="live"
+      :lost="lost"
+      :idle="!measuring"
+      @bring="bring"
+      @off="off"
+    />
+    <NextTestCard
+      v-if="measuring"
+      ref="card"
+      :target="measuring"
+      :controls="job.controls"
+      :condition="condition"
+      :waiting="waiting"
+      :refused="refused"
+      :aside="!!diagnosis.conclusion?.confirmed"
+      @record="(instrument, typed) => emit('record', instrument, typed)"
+      @skip="emit('skip')"
+      @plan="emit('plan')"
+      @set="emit('set', $event)"
+    />
+    <TryCard
+      v-else-if="tried && !diagnosis.listen"
+      :test="tried"
+      :controls="job.controls"
+      :condition="condition"
+      :waiting="waiting"
+      :busy="busy"
+      @observed="emit('observed', $event, tried)"
+      @skip="emit('skip')"
+      @set="emit('set', $event)"
+    />
+    <ListenCard
+      v-else-if="diagnosis.listen"
+      :controls="job.controls"
+      :condition="condition"
+      :wanted="diagnosis.condition"
+      :waiting="waiting"
+      @set="emit('set', $event)"
+    />
+    <div class="other">
+      <v-btn size="small" :aria-expanded="round" @click="round = !round">Walk-round</v-btn>
+      <v-btn
+        v-if="job.circuits.some((c) => c.shape === 'ladder')"
+        size="small"
+        :to="`/jobs/${job.id}/sweep`"
+        >Sweep the kill wire</v-btn
+      >
+    </div>
+    <WalkRound
+      v-if="round"
+      :looks="diagnosis.walk_round"
+      :busy="busy"
+      @looked="(observed, test) => emit('observed', observed, test)"
+    />
+    <WaysPanel
+      v-model:school="school"
+      :job="job.id"
+      :condition="condition"
+      :entries="job.evidence.length"
+    />
+  </div>
+</template>
+
+<style scoped>
+.next {
+  display: grid;
+  gap: 12px;
+}
+.other {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,68 @@
+import { nextTick, type Ref } from 'vue'
+import type { Condition, Control, DiagnosisView, Instrument } from '../../api/client'
+import { stepControl } from '../../input/stepControl'
+import { useShortcuts } from '../../input/useShortcuts'
+
+/** What the keys of a job reach. */
+interface Reach {
+  open: Ref<boolean>
+  instrument: Ref<Instrument | undefined>
+  diagnosis: Ref<DiagnosisView | undefined>
+  controls: Ref<Control[]>
+  condition: Ref<Condition>
+  step: Ref<{
+    measures: boolean
+    begin(text: string): void
+    record(answer: string, by: Instrument): void
+  } | null>
+  sheet(): void
+  letGo(): void
+  move(control: string, position: string): Promise<void>
+  stepTo(by: 1 | -1): void
+  heardNothing(): Promise<void>
+  voidLast(): void
+}
+
+/** The keys of the job screen; each has a visible twin. */
+export function useJobKeys(reach: Reach) {
+  useShortcuts((key, shift) => {
+    if (key === '?') {
+      reach.sheet()
+      return true
+    }
+    if (!reach.open.value) return false
+    if (key === 'Escape') {
+      reach.letGo()
+      return true
+    }
+    const step = reach.step.value
+    if (/^[0-9.]$/.test(key) && step?.measures) {
+      step.begin(key)
+      return true
+    }
+    const ohms = reach.instrument.value === 'ohmmeter'
+    switch (key) {
+      case '[':
+      case ']':
+        reach.stepTo(key === ']' ? 1 : -1)
+        return true
+      case 'o':
+      case 'z':
+        if (ohms) step?.record(key === 'o' ? 'OL' : 'buzz', key === 'o' ? 'ohmmeter' : 'buzzer')
+        return ohms
+      case 'n':
+        if (reach.diagnosis.value?.listen) void reach.heardNothing()
+        else if (ohms) step?.record('silent', 'buzzer')
+        return true
+      case 'u':
+        reach.voidLast()
+        void nextTick(() => document.querySelector<HTMLElement>('.reasons button')?.focus())
+        return true
+      default: {
+        const next = stepControl(reach.controls.value, reach.condition.value, key, shift)
+        if (next) void reach.move(next.control, next.position)
+        return !!next
+      }
+    }
+  })
+}

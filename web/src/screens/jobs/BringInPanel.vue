@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { v7 as uuid } from 'uuid'
+import { computed, onMounted, ref } from 'vue'
+import { ApiError, api, type MachineView } from '../../api/client'
+import { usePerson } from '../usePerson'
+
+const emit = defineEmits<{ opened: [id: string] }>()
+
+const { person, load: loadPeople } = usePerson()
+const machines = ref<MachineView[]>([])
+const revision = ref<string>()
+const text = ref('')
+const trouble = ref<ApiError>()
+const busy = ref(false)
+/** One id for the panel: sent twice, it is brought in once. */
+const id = uuid()
+
+onMounted(async () => {
+  try {
+    machines.value = await api.machines()
+    revision.value = machines.value[0]?.revision_id
+    await loadPeople()
+  } catch (error) {
+    if (error instanceof ApiError) trouble.value = error
+  }
+})
+
+const choices = computed(() =>
+  machines.value.map((m) => ({ title: `${m.make} ${m.model}, ${m.family}`, value: m.revision_id })),
+)
+
+async function choose(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  text.value = await file.text()
+  // The story says which machine it is of.
+  const named = machines.value.find((m) => text.value.includes(`"${m.make} ${m.model}"`))
+  if (named) revision.value = named.revision_id
+}
+
+async function bringIn() {
+  if (!revision.value) return
+  busy.value = true
+  try {
+    await api.bringIn({ id, revision_id: revision.value, text: text.value, by: person.value })
+    emit('opened', id)
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <form class="panel" aria-label="Bring a story in" @submit.prevent="bringIn">
+    <label class="file"
+      >A job’s story, JSON or CSV
+      <input type="file" accept=".json,.csv,application/json,text/csv" @change="choose" />
+    </label>
+    <v-textarea
+      v-model="text"
+      label="or paste it here"
+      rows="3"
+      :error-messages="trouble?.field('text')"
+    />
+    <v-select v-model="revision" :items="choices" label="Machine" />
+    <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
+      {{ trouble.message }} What you chose is kept.
+    </p>
+    <v-btn type="submit" class="strong" :disabled="busy || !revision || !text.trim()"
+      >Bring it in</v-btn
+    >
+  </form>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 14px;
+  margin: 16px 0;
+  padding: 18px;
+  border: 2px solid var(--ink);
+  border-radius: 12px;
+  background: var(--panel);
+}
+.file input {
+  min-height: 44px;
+  margin-left: 12px;
+}
+.trouble {
+  color: var(--plum);
+}
+</style>

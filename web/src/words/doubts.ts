@@ -1,0 +1,75 @@
+import type {
+  Control,
+  ExcludedView,
+  ExplanationView,
+  JobView,
+  School,
+  StrainView,
+  Work,
+} from '../api/client'
+import { noticed } from './noticed'
+import { volts } from './numbers'
+import { DIAL, heardWords, moves } from './tests'
+import { lower } from './units'
+
+export const SCHOOLS: { id: School; name: string; does: string }[] = [
+  { id: 'best-split', name: 'Best split', does: 'what tells most a minute' },
+  { id: 'battery-forward', name: 'Battery forward', does: 'volts, point by point, to the load' },
+  { id: 'load-back', name: 'Load back', does: 'volts, point by point, from the load' },
+  { id: 'quick-and-likely', name: 'Quick and likely', does: 'what is looked at in no time, first' },
+  { id: 'kill-sweep', name: 'Kill-wire sweep', does: 'the kill wire from one point' },
+  { id: 'complaint-logic', name: 'Complaint logic', does: 'what else works, before a meter' },
+]
+
+export const WORKS: { id: Work; name: string }[] = [
+  { id: 'replaced', name: 'Was replaced' },
+  { id: 'jumped', name: 'Was jumped' },
+  { id: 'cut', name: 'Was cut or spliced' },
+  { id: 'refused', name: 'Fuse was changed' },
+]
+
+/** Why a switch cannot be it: "not read with the pedal up", "the starter would be silent". */
+export function excludedWords(e: ExcludedView): string {
+  const seen = e.would_show
+  if (!seen) return 'it is not read there: whatever were wrong with it, nothing would change'
+  if (seen.kind === 'heard') return `were it bad, the starter: ${heardWords(seen.heard)}`
+  if (seen.kind === 'reading') return ''
+  return `were it bad: ${noticed(seen)}`
+}
+
+/** What may have happened at an entry that fits nothing. */
+export function explanationWords(
+  controls: Control[],
+  condition: { [control: string]: string },
+  e: ExplanationView,
+): string {
+  switch (e.kind) {
+    case 'wrong-point':
+      return `Probes elsewhere: red on the ${lower(e.red.name)}, black on the ${lower(e.black.name)}.`
+    case 'wrong-setting':
+      return `Meter on another range. ${DIAL[e.instrument]}`
+    case 'other-condition':
+      return `Machine not as set: ${moves(controls, condition, e.condition).join(', ').toLowerCase()}.`
+  }
+}
+
+/** What is overtaxed: "PTO switch, clutch pole carries 15.6 A; it is rated 10 A". */
+export function strainWords(s: StrainView): string {
+  switch (s.kind) {
+    case 'overloads':
+      return `${s.contact} carries ${s.amps.toFixed(0)} A; such contacts are rated ${s.rated.toFixed(0)} A`
+    case 'blows-fuse':
+      return `${s.fuse} blows`
+    case 'does-not-charge':
+      return 'the battery is not charged while the engine runs'
+    case 'overcharges':
+      return `the battery is held at ${volts(s.volts)} V and boils`
+  }
+}
+
+/** The name of a unit by its id, as it stands in the log. */
+export function namedUnit(job: JobView, id: string): string {
+  const [part = '', linkage] = id.split(':')
+  const name = job.part_names[part] ?? part
+  return linkage ? `linkage of the ${lower(name)}` : name
+}
