@@ -76,13 +76,34 @@ pub async fn list(
 fn views(compiled: &Compiled, log: &[Evidence]) -> Vec<SweepView> {
     let document = compiled.circuit.document();
     let kills = document.circuits.iter().filter(|c| c.load.is_none());
-    kills
-        .map(|named| SweepView {
-            circuit: named.id.clone(),
-            name: named.name.clone(),
-            walk: compiled.sweep(&named.id).map(|sweep| walk_view(compiled, &sweep, log)),
-        })
-        .collect()
+    let mut views: Vec<SweepView> = Vec::new();
+    for named in kills {
+        let walk = compiled.sweep(&named.id).map(|sweep| walk_view(compiled, &sweep, log));
+        // Two modules on one wire are swept at once.
+        let alike = |v: &&mut SweepView| match (&v.walk, &walk) {
+            (Some(a), Some(b)) => a.is_same_walk(b),
+            _ => false,
+        };
+        match views.iter_mut().find(alike) {
+            Some(view) => view.name = format!("{} and {}", view.name, named.name),
+            None => {
+                let (circuit, name) = (named.id.clone(), named.name.clone());
+                views.push(SweepView { circuit, name, walk });
+            }
+        }
+    }
+    views
+}
+
+impl WalkView {
+    /// Whether the other goes through the same stands with the probes in the same places.
+    fn is_same_walk(&self, other: &Self) -> bool {
+        let stands = |walk: &Self| -> Vec<_> {
+            walk.stands.iter().map(|s| (s.condition.clone(), s.shows)).collect()
+        };
+        let probes = |walk: &Self| (walk.red.terminal.clone(), walk.black.terminal.clone());
+        probes(self) == probes(other) && stands(self) == stands(other)
+    }
 }
 
 fn walk_view(compiled: &Compiled, sweep: &KillSweep, log: &[Evidence]) -> WalkView {

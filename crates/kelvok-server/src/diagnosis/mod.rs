@@ -201,7 +201,8 @@ fn is_shown(compiled: &Compiled, element: ElementId) -> bool {
     )
 }
 
-/// The heaviest suspect of a unit, by index, how it fails, and in which element.
+/// The heaviest suspect of a unit, by index; how it fails and in which element, where that is more
+/// likely than not.
 fn how(
     compiled: &Compiled,
     belief: &Belief,
@@ -209,7 +210,9 @@ fn how(
 ) -> (Option<usize>, Option<FaultMode>, Option<String>) {
     let own = compiled.suspects.list.iter().enumerate().filter(|(_, s)| s.unit == unit);
     let top = own.max_by(|a, b| belief.suspects[a.0].total_cmp(&belief.suspects[b.0]));
-    let fault = top.and_then(|(_, s)| s.faults.first());
+    let whole = belief.of_unit(&compiled.suspects, unit);
+    let likely = top.filter(|(i, _)| belief.suspects[*i] > 0.5 * whole);
+    let fault = likely.and_then(|(_, s)| s.faults.first());
     let element = fault.and_then(|f| f.element());
     let element = element.and_then(|e| element_name(&compiled.circuit, e));
     (top.map(|(i, _)| i), fault.map(|f| f.mode), element)

@@ -71,12 +71,8 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
     <div v-if="asking" class="ask">
       <span>{{ engine === 'stopped' ? 'What was heard?' : 'What does it do?' }}</span>
       <div role="group" aria-label="How it is known" class="how">
-        <v-btn :aria-pressed="told" @click="told = !told">{{
-          told ? 'Told to me' : 'Heard it myself'
-        }}</v-btn>
-        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">{{
-          atTimes ? 'Comes and goes' : 'Every time'
-        }}</v-btn>
+        <v-btn :aria-pressed="told" @click="told = !told">Told to me</v-btn>
+        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">Comes and goes</v-btn>
         <label v-if="atTimes"
           >about <input v-model="anHour" inputmode="decimal" aria-label="Times an hour" /> times an
           hour</label
@@ -123,7 +119,8 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
   align-items: center;
 }
 .how :deep([aria-pressed='true']) {
-  border-width: 3px;
+  background: var(--ink);
+  color: var(--paper);
 }
 input {
   width: 64px;

@@ -105,8 +105,10 @@ useShortcuts((key) => {
 
 <template>
   <TopBar>
-    <b v-if="job">{{ job.make }} {{ job.model }}</b>
-    <span v-if="job" class="quiet"> {{ job.tag }} · sweep of the kill wire</span>
+    <template v-if="job"
+      ><b>{{ job.make }} {{ job.model }}</b>&nbsp;
+      <span class="quiet">{{ job.tag }} · sweep of the kill wire</span></template
+    >
     <template #right>
       <v-btn variant="text" :to="`/jobs/${id}`">Back to the job</v-btn>
     </template>
