@@ -4,8 +4,10 @@ use kelvok_core::circuit::{Engine, Instrument, Reading};
 use kelvok_core::diagnosis::{Entry, ObservationEntry, Source};
 use kelvok_database::{Database, Durability};
 use kelvok_store::{
-    Job, JobStatus, Migrator, NamedCondition, NewJob, Store, StoreError, Verdict, Void,
+    Job, JobStatus, LEASE_SECONDS, LogEntry, Migrator, NamedCondition, NewJob, Store, StoreError,
+    Story, Verdict, Void,
 };
+use sea_orm_migration::sea_orm::ConnectionTrait;
 use sea_orm_migration::{MigratorTrait, sea_orm};
 use std::collections::BTreeSet;
 use std::path::PathBuf;
@@ -182,15 +184,26 @@ async fn a_database_of_the_version_before_keeps_what_is_in_it() {
     let connection = sea_orm::Database::connect(bench.database.url()).await.expect("a connection");
     let before = Migrator::migrations().len() as u32 - 1;
     Migrator::up(&connection, Some(before)).await.expect("the version before");
-    // Without the newest tables the repositories of the older ones work as they did.
+    // What that version kept: a machine, and a job of it without what came later.
     let old = Store::connect(&bench.database.url()).await.expect("a store");
-    let job = job(&old).await;
-    let machine = old.machine("test").await.unwrap();
-    assert!(old.named_conditions(machine.id).await.is_err(), "that table is not there yet");
+    let revision = old.save_machine("test", "{}").await.expect("a machine");
+    let id = Uuid::now_v7();
+    let insert = format!(
+        "insert into job (id, revision_id, tag, owner, complaint, status, version, \
+         next_sequence, opened_at) values (x'{}', x'{}', 'Orchard 3', '', 'Silent.', 'open', 1, 1, \
+         '2026-01-02 03:04:05')",
+        id.simple(),
+        revision.id.simple(),
+    );
+    connection.execute_unprepared(&insert).await.expect("a job of the version before");
+    assert!(old.job(id).await.is_err(), "its newer columns are not there yet");
     let new = bench.store().await;
-    assert_eq!(new.job(job.id).await.unwrap(), job);
-    assert_eq!(new.machine("test").await.unwrap(), machine);
-    assert_eq!(new.named_conditions(machine.id).await.unwrap(), []);
+    let job = new.job(id).await.unwrap();
+    assert_eq!((job.complaint.as_str(), job.serial.as_str(), job.hours), ("Silent.", "", None));
+    assert_eq!(
+        new.append_evidence(id, Uuid::now_v7(), "Maren", &reading(12.0)).await.unwrap().sequence,
+        1
+    );
 }
 
 #[tokio::test]
@@ -256,4 +269,66 @@ async fn what_was_acknowledged_survives_kill_9_of_the_database() {
     assert_eq!(store.evidence(job.id).await.unwrap()[0].id, id);
     let verdicts = store.verdicts(job.id).await.unwrap();
     assert_eq!((verdicts[0].sequence, &verdicts[0].body), (2, &verdict));
+}
+
+#[tokio::test]
+async fn an_instrument_is_held_by_one_until_it_is_let_go_or_its_time_runs_out() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let (one, other) = (Uuid::now_v7(), Uuid::now_v7());
+    let at = "127.0.0.1:5025";
+    store.lease_instrument(at, one, "Maren").await.unwrap();
+    store.lease_instrument(at, one, "Maren").await.expect("renewed");
+    match store.lease_instrument(at, other, "Tobias").await {
+        Err(StoreError::Held { by }) => assert_eq!(by, "Maren"),
+        held => panic!("{held:?}"),
+    }
+    store.release_instrument(at, other).await.unwrap();
+    assert!(store.lease_instrument(at, other, "Tobias").await.is_err(), "not theirs to let go");
+    store.lease_instrument("127.0.0.1:5026", other, "Tobias").await.expect("another meter");
+    store.release_instrument(at, one).await.unwrap();
+    store.lease_instrument(at, other, "Tobias").await.expect("let go");
+    // A server that died holds nothing for long.
+    tokio::time::sleep(std::time::Duration::from_secs(LEASE_SECONDS as u64 + 1)).await;
+    store.lease_instrument(at, one, "Maren").await.expect("run out");
+}
+
+#[tokio::test]
+async fn a_story_is_brought_in_whole_once_or_not_at_all() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let pattern = job(&store).await;
+    let line = |sequence: i64, id: Uuid| LogEntry {
+        id,
+        sequence,
+        body: reading(12.0),
+        recorded_by: "Maren".to_owned(),
+        recorded_at: pattern.opened_at,
+        voided: None,
+    };
+    let story = |evidence: Vec<LogEntry<Entry>>| Story {
+        job: NewJob {
+            id: Uuid::now_v7(),
+            revision_id: pattern.revision_id,
+            complaint: "Silent.".to_owned(),
+            serial: "K-17".to_owned(),
+            hours: Some(12.5),
+            ..NewJob::default()
+        },
+        evidence,
+        verdicts: Vec::new(),
+    };
+    let first = story(vec![line(1, Uuid::now_v7()), line(2, Uuid::now_v7())]);
+    let kept = store.bring_in(first.clone()).await.unwrap();
+    assert_eq!((kept.serial.as_str(), kept.hours), ("K-17", Some(12.5)));
+    assert_eq!(store.bring_in(first.clone()).await.unwrap(), kept);
+    assert_eq!(store.evidence(kept.id).await.unwrap(), first.evidence);
+    let next = store.append_evidence(kept.id, Uuid::now_v7(), "Ilse", &reading(11.0)).await;
+    assert_eq!(next.unwrap().sequence, 3);
+    // An id that is taken: nothing of it stays.
+    let taken = first.evidence[0].id;
+    let bad = story(vec![line(1, Uuid::now_v7()), line(2, taken)]);
+    let id = bad.job.id;
+    assert!(store.bring_in(bad).await.is_err());
+    assert!(matches!(store.job(id).await, Err(StoreError::NotFound { .. })));
 }

@@ -81,7 +81,7 @@ impl Diagnosis {
         });
         let rows = rows.filter(|(_, p)| *p > LISTED).collect();
         let excluded = excluded(circuit, suspects, &book, log);
-        let excluded = excluded.into_iter().map(|e| (e.unit, because(e.because))).collect();
+        let excluded = excluded.into_iter().map(|e| (e.unit, because(&e.because))).collect();
         Self { rows, condition, belief, plan, excluded, contradictions: contradictions(log) }
     }
 
@@ -175,13 +175,14 @@ fn complained_of(circuit: &Circuit, log: &[Evidence]) -> Condition {
     })
 }
 
-fn because(because: Because) -> String {
-    match because {
+fn because(reasons: &[Because]) -> String {
+    let words = reasons.iter().map(|because| match because {
         Because::NotRead { sequence } => format!("not read in the condition of entry {sequence}"),
         Because::WouldShow { sequence, .. } => {
             format!("entry {sequence} would have been otherwise")
         }
-    }
+    });
+    words.collect::<Vec<_>>().join("; ")
 }
 
 fn set(circuit: &Circuit, condition: &Condition) -> String {

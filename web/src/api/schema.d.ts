@@ -1001,12 +1001,16 @@ export interface components {
         };
         /** @description A switch that what was said and tried rules out. */
         ExcludedView: {
+            /** @description What together rules out every way in which it may fail, what rules out most first. */
+            reasons: components["schemas"]["ExclusionView"][];
+            unit: components["schemas"]["UnitView"];
+        };
+        ExclusionView: {
             /**
              * Format: int64
              * @description The entry that rules it out.
              */
             sequence: number;
-            unit: components["schemas"]["UnitView"];
             would_show?: components["schemas"]["ObservationEntry"] | null;
         };
         ExplanationView: components["schemas"]["MistakeView"] & {

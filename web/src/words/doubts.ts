@@ -28,10 +28,9 @@ export const WORKS: { id: Work; name: string }[] = [
   { id: 'refused', name: 'Fuse was changed' },
 ]
 
-/** Why a switch cannot be it: "not read with the pedal up", "the starter would be silent". */
-export function excludedWords(e: ExcludedView): string {
-  const seen = e.would_show
-  if (!seen) return 'it is not read there: whatever were wrong with it, nothing would change'
+/** Why a switch cannot be it, by one entry: "it is not read there", "were it bad: ...". */
+export function excludedWords({ would_show: seen }: ExcludedView['reasons'][number]): string {
+  if (!seen) return 'not read there, whatever were wrong with it'
   if (seen.kind === 'heard') return `were it bad, the starter: ${heardWords(seen.heard)}`
   if (seen.kind === 'reading') return ''
   return `were it bad: ${noticed(seen)}`

@@ -1,7 +1,7 @@
 //! Everything that could be done next: points x instruments x conditions x set-ups, things tried on
 //! the machine, and looks.
 
-use super::safety::{Hazards, power_off, solid_with};
+use super::safety::{Hazards, key_controls, power_off, solid_with};
 use super::sweep::sweep_conditions;
 use super::{Doing, Evidence, Inspected, Sense, SetUp, Suspects};
 use crate::circuit::{
@@ -64,7 +64,9 @@ pub(super) fn contexts(
     let all = Candidates::of(circuit, hazards, complaint);
     let mut contexts = all.volts();
     contexts.extend(all.ohms());
-    contexts.extend(all.unplugged());
+    let bared = all.unplugged();
+    contexts.extend(all.with_modules_off(&bared));
+    contexts.extend(bared);
     contexts.extend(all.sweeps());
     contexts.extend(all.tries());
     contexts.push(all.looks(suspects));
@@ -110,14 +112,14 @@ pub(super) fn sweep_set_ups(
 ) -> Vec<(Vec<SetUp>, Doing)> {
     let complaint = Complaint::of(&[], &Condition::at_rest(circuit));
     let all = Candidates::of(circuit, hazards, &complaint);
+    // No buzzer sounds through a diode; the diode range shows its drop.
+    let diode = |e: &ElementId| matches!(circuit.element(*e).kind, ElementKind::Diode { .. });
+    let coupled = ladder.rungs.iter().any(|r| r.path.elements.iter().skip(1).any(diode));
+    let with = if coupled { Instrument::DiodeRange } else { Instrument::Buzzer };
     let set_ups = hazards.cuts.iter().flat_map(|cut| {
         let off = unplugged(cut);
-        let probes = all.sweep_probes(ladder, cut, &off);
-        let sounds = |d: &Doing| {
-            let ranges = [Instrument::Buzzer, Instrument::DiodeRange];
-            matches!(d, Doing::Measure { instrument, .. } if ranges.contains(instrument))
-        };
-        probes.into_iter().filter(sounds).map(move |doing| (off.clone(), doing)).collect::<Vec<_>>()
+        let probes = all.sweep_probes(ladder, cut, &off, [with]);
+        probes.into_iter().map(move |doing| (off.clone(), doing)).collect::<Vec<_>>()
     });
     set_ups.collect()
 }
@@ -250,6 +252,30 @@ impl<'a> Candidates<'a> {
                 let set_up = [set_up.clone(), battery].concat();
                 all.push(self.context(&self.dead, set_up, doings.clone()));
             }
+            // A key that is off grounds the kill wire, and so joins what is to be told apart.
+            if !set_up.is_empty() {
+                let set_up = [set_up, vec![SetUp::BatteryOff]].concat();
+                let turned = self.key_turned();
+                let turned = turned.iter().map(|c| self.context(c, set_up.clone(), doings.clone()));
+                all.extend(turned);
+            }
+        }
+        all
+    }
+
+    /// The machine as it stands, engine off, with the key in each position it stays in.
+    fn key_turned(&self) -> Vec<Condition> {
+        let circuit = self.circuit;
+        let mut all = Vec::new();
+        for key in key_controls(circuit) {
+            for (position, known) in circuit.controls[key].positions.iter().enumerate() {
+                let mut condition = self.dead.clone();
+                condition.positions[key] = position as u8;
+                let stays = known.returns_to.is_none() && condition != self.dead;
+                if stays && circuit.can_occur(&condition) {
+                    all.push(condition);
+                }
+            }
         }
         all
     }
@@ -363,6 +389,44 @@ impl<'a> Candidates<'a> {
         all
     }
 
+    /// Where a plug bares a kill lead that a module still hangs on: the same with the module off.
+    fn with_modules_off(&self, bared: &[Context]) -> Vec<Context> {
+        let node = |i: usize| self.points.iter().find(|p| p.index == i).map(|p| p.node);
+        let barred = |context: &Context| {
+            context.doings.iter().any(|doing| match doing {
+                Doing::Measure { instrument, red, black } => {
+                    let ends = [node(*red), node(*black)].map(|n| n.unwrap_or(NodeId::REFERENCE));
+                    let (at, with) = (&context.condition, (*instrument, ends));
+                    !self.hazards.allows(&context.set_up, at, with)
+                }
+                _ => false,
+            })
+        };
+        let mut all = Vec::new();
+        // Where no one plug takes the modules off there is no telling which would.
+        let [cut] = self.hazards.cuts.as_slice() else {
+            return all;
+        };
+        for context in bared.iter().filter(|c| barred(c)) {
+            let already = |c: &usize| context.set_up.contains(&SetUp::Unplugged(*c));
+            if cut.iter().all(already) {
+                continue;
+            }
+            let set_up = [context.set_up.clone(), unplugged(cut)].concat();
+            let with_battery_off = [set_up.clone(), vec![SetUp::BatteryOff]].concat();
+            // Worked by hand, a switch is told apart without the key.
+            let plain = context.set_up.len() == 1 && context.condition == self.dead;
+            let turned = self.key_turned().into_iter().filter(|_| plain);
+            all.extend(turned.map(|condition| Context {
+                condition,
+                set_up: with_battery_off.clone(),
+                ..context.clone()
+            }));
+            all.push(Context { set_up, ..context.clone() });
+        }
+        all
+    }
+
     /// Ohms from the kill wire to ground, the modules off it, controls being moved.
     fn sweeps(&self) -> Vec<Context> {
         let mut all = Vec::new();
@@ -370,7 +434,8 @@ impl<'a> Candidates<'a> {
             let conditions = sweep_conditions(self.circuit, ladder, &self.dead);
             for cut in &self.hazards.cuts {
                 let off = unplugged(cut);
-                let doings = self.sweep_probes(ladder, cut, &off);
+                let with = [Instrument::Ohmmeter, Instrument::Buzzer];
+                let doings = self.sweep_probes(ladder, cut, &off, with);
                 for condition in &conditions {
                     for battery in [vec![], vec![SetUp::BatteryOff]] {
                         let set_up = [off.clone(), battery].concat();
@@ -384,7 +449,13 @@ impl<'a> Candidates<'a> {
     }
 
     /// From the harness side of the plugs that are off, to the engine's metal.
-    fn sweep_probes(&self, ladder: &Ladder, cut: &[usize], off: &[SetUp]) -> Vec<Doing> {
+    fn sweep_probes<const N: usize>(
+        &self,
+        ladder: &Ladder,
+        cut: &[usize],
+        off: &[SetUp],
+        with: [Instrument; N],
+    ) -> Vec<Doing> {
         let circuit = self.circuit;
         let ground = solid_with(circuit, ladder.to);
         let plugged = || self.points.iter().filter(|p| p.unplugged.is_none());
@@ -402,12 +473,7 @@ impl<'a> Candidates<'a> {
             let probe = (Instrument::Ohmmeter, [p.node, black.node]);
             ends.contains(&p.node) && self.hazards.allows(off, &rest, probe)
         });
-        // No buzzer sounds through a diode; the diode range shows its drop.
-        let diode = |e: &ElementId| matches!(circuit.element(*e).kind, ElementKind::Diode { .. });
-        let coupled = ladder.rungs.iter().any(|r| r.path.elements.iter().skip(1).any(diode));
-        let range = if coupled { Instrument::DiodeRange } else { Instrument::Buzzer };
-        reds.flat_map(|red| [Instrument::Ohmmeter, range].map(|with| measure(with, red, black)))
-            .collect()
+        reds.flat_map(|red| with.map(|with| measure(with, red, black))).collect()
     }
 
     /// What can be tried on the machine, near the complaint and in ordinary use.

@@ -11,10 +11,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 /// A switch, or its linkage, that what was said and tried rules out.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Excluded {
     pub unit: Unit,
-    pub because: Because,
+    /// The fewest reasons that rule out every way in which it may fail, the one that rules out
+    /// most first.
+    pub because: Vec<Because>,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -37,8 +39,8 @@ struct Said {
     page: Arc<Page>,
 }
 
-/// The switches that what was said and tried rules out, each with the plainest reason; in the order
-/// of the suspects. Every way in which one may fail is contradicted by something.
+/// The switches that what was said and tried rules out, each with the reasons; in the order of the
+/// suspects. Every way in which one may fail is contradicted by something.
 pub fn excluded(
     circuit: &Circuit,
     suspects: &Suspects,
@@ -85,15 +87,14 @@ fn because(
     (circuit, suspects): (&Circuit, &Suspects),
     said: &[Said],
     ways: &[usize],
-) -> Option<Because> {
+) -> Option<Vec<Because>> {
     let would = |said: &Said, column: usize| said.page.shown(circuit, &suspects.columns)[column];
-    // By entry how many ways it contradicts: as a sound machine would do, and otherwise.
-    let mut not_read: BTreeMap<u64, usize> = BTreeMap::new();
-    let mut otherwise: BTreeMap<(u64, usize), BTreeSet<usize>> = BTreeMap::new();
+    // By reason the ways that it rules out; two things that would be shown are two reasons.
+    let mut ruled_out: Vec<(Because, BTreeSet<usize>)> = Vec::new();
     for way in ways {
         let hypothesis = &suspects.hypotheses[*way];
         let mut contradicted = false;
-        for (i, said) in said.iter().enumerate() {
+        for said in said {
             let (own, sound) = (would(said, hypothesis.column), would(said, 0));
             let misses = |shown| fit_sensed(said.sensed, shown).honest < CONTRADICTS;
             // One that comes and goes may be hiding, and does not then contradict it.
@@ -102,34 +103,34 @@ fn because(
                 continue;
             }
             contradicted = true;
-            if misses(&sound)
-                && own.sensed(said.sensed.sense()) == sound.sensed(said.sensed.sense())
-            {
-                *not_read.entry(said.sequence).or_default() += 1;
-            } else {
-                otherwise.entry((said.sequence, i)).or_default().insert(hypothesis.column);
+            let (sequence, sense) = (said.sequence, said.sensed.sense());
+            let sensed = own.sensed(sense);
+            let reason = match misses(&sound) && sensed == sound.sensed(sense) {
+                true => Because::NotRead { sequence },
+                false => Because::WouldShow { sequence, sensed },
+            };
+            match ruled_out.iter_mut().find(|(r, _)| *r == reason) {
+                Some((_, ways)) => {
+                    ways.insert(*way);
+                }
+                None => ruled_out.push((reason, BTreeSet::from([*way]))),
             }
         }
         if !contradicted {
             return None;
         }
     }
-    let read = not_read.into_iter().max_by_key(|(sequence, n)| (*n, std::cmp::Reverse(*sequence)));
-    let other = otherwise.into_iter().max_by_key(|(_, columns)| columns.len());
-    match (read, other) {
-        (Some((sequence, ways)), other)
-            if other.as_ref().is_none_or(|(_, columns)| columns.len() <= ways) =>
-        {
-            Some(Because::NotRead { sequence })
-        }
-        (_, Some(((sequence, i), columns))) => {
-            let said = &said[i];
-            let column = *columns.first()?;
-            let sensed = would(said, column).sensed(said.sensed.sense());
-            Some(Because::WouldShow { sequence, sensed })
-        }
-        _ => None,
+    let mut left: BTreeSet<usize> = ways.iter().copied().collect();
+    let mut reasons = Vec::new();
+    while !left.is_empty() {
+        let covers = |(_, ways): &(Because, BTreeSet<usize>)| ways.intersection(&left).count();
+        let best =
+            (0..ruled_out.len()).max_by_key(|i| (covers(&ruled_out[*i]), std::cmp::Reverse(*i)))?;
+        let (reason, ways) = &ruled_out[best];
+        left.retain(|w| !ways.contains(w));
+        reasons.push(*reason);
     }
+    Some(reasons)
 }
 
 /// Whether a unit is a switch or the linkage of one.

@@ -42,6 +42,8 @@ const ASKED_ABOUT: f64 = 0.35;
 const POINT: f64 = 0.4;
 const SETTING: f64 = 0.15;
 const CONDITION: f64 = 0.45;
+/// The share of wrong points that are elsewhere on the machine.
+const ACROSS: f64 = 0.2;
 /// An explanation must fit at least this well, against the best that any could.
 const WORTH_SAYING: f64 = 0.02;
 /// States of belief below this share are left out.
@@ -150,9 +152,12 @@ impl Inquiry<'_> {
             others.flat_map(|i| [(i, own_black), (own_red, i)]).chain([(own_black, own_red)]);
         let weighed = pairs.filter_map(|(r, b)| {
             let probe = Probe { instrument, red: node(r)?, black: node(b)? };
-            // Where the same thing would be read, nothing was mistaken.
             let fit = self.fit(&self.entry.condition, probe, reading);
-            Some((Mistake::WrongPoint { red: r, black: b }, POINT * fit))
+            // A neighboring pin is sooner mistaken for the right one than one across the machine.
+            let near = points[r].place == points[own_red].place
+                && points[b].place == points[own_black].place;
+            let by_itself = if near { POINT } else { POINT * ACROSS };
+            Some((Mistake::WrongPoint { red: r, black: b }, by_itself * fit))
         });
         weighed.max_by(|a, b| a.1.total_cmp(&b.1))
     }

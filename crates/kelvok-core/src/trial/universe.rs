@@ -74,10 +74,9 @@ impl Universe {
                 }
             }
             // With a module on its wire an ohmmeter gives no verdict there.
-            if connector.is_none() {
-                let cuts = hazards.cuts.iter().map(|cut| cut.iter().copied());
-                set_ups.extend(cuts.map(|cut| cut.map(SetUp::Unplugged).collect()));
-            }
+            let cuts = hazards.cuts.iter().map(|cut| cut.iter().copied().map(SetUp::Unplugged));
+            let module_off = cuts.map(|cut| off.iter().copied().chain(cut).collect::<Vec<_>>());
+            set_ups.extend(module_off.collect::<Vec<_>>());
             for set_up in set_ups {
                 for condition in [vec![stopped.clone()], one_move_away(circuit, &stopped)].concat()
                 {

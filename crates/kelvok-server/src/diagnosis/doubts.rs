@@ -14,6 +14,12 @@ use utoipa::ToSchema;
 #[derive(Serialize, ToSchema)]
 pub struct ExcludedView {
     pub unit: UnitView,
+    /// What together rules out every way in which it may fail, what rules out most first.
+    pub reasons: Vec<ExclusionView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct ExclusionView {
     /// The entry that rules it out.
     pub sequence: u64,
     /// What that entry would have been, were it bad. If not given it is not read there: whatever
@@ -59,15 +65,17 @@ pub struct ContradictionView {
 
 pub fn excluded_views(compiled: &Compiled, log: &[Evidence]) -> Vec<ExcludedView> {
     let Compiled { circuit, suspects, book, .. } = compiled;
+    let reason = |because: &Because| match *because {
+        Because::NotRead { sequence } => ExclusionView { sequence, would_show: None },
+        Because::WouldShow { sequence, sensed } => {
+            let would_show = Some(ObservationEntry::of_sensed(circuit, sensed));
+            ExclusionView { sequence, would_show }
+        }
+    };
     let all = excluded(circuit, suspects, book, log).into_iter();
-    all.map(|e| {
-        let (sequence, would_show) = match e.because {
-            Because::NotRead { sequence } => (sequence, None),
-            Because::WouldShow { sequence, sensed } => {
-                (sequence, Some(ObservationEntry::of_sensed(circuit, sensed)))
-            }
-        };
-        ExcludedView { unit: UnitView::of(circuit, e.unit), sequence, would_show }
+    all.map(|e| ExcludedView {
+        unit: UnitView::of(circuit, e.unit),
+        reasons: e.because.iter().map(reason).collect(),
     })
     .collect()
 }

@@ -7,17 +7,19 @@ import { capital, list, unitName } from '../../words/units'
 
 const props = defineProps<{ job: JobView; excluded: ExcludedView[] }>()
 
-/** Those ruled out for one reason by one entry stand in one line. */
+/** Those ruled out for the same reasons stand in one line. */
 const rows = computed(() => {
-  const found = new Map<string, { names: string[]; why: string; where: string }>()
+  const found = new Map<string, { names: string[]; why: string[] }>()
   for (const e of props.excluded) {
-    const why = excludedWords(e)
-    const key = `${e.sequence} ${why}`
-    const entry = props.job.evidence.find((x) => x.sequence === e.sequence)?.entry
-    const where = entry ? conditionWords(props.job.controls, entry.condition, entry.engine) : ''
-    const row = found.get(key) ?? { names: [], why, where }
+    const why = e.reasons.map((r) => {
+      const entry = props.job.evidence.find((x) => x.sequence === r.sequence)?.entry
+      const { controls } = props.job
+      const where = entry ? conditionWords(controls, entry.condition, entry.engine) : ''
+      return `${capital(where)}: ${excludedWords(r)}.`
+    })
+    const row = found.get(why.join()) ?? { names: [], why }
     row.names.push(unitName(e.unit))
-    found.set(key, row)
+    found.set(why.join(), row)
   }
   return [...found.values()]
 })
@@ -29,7 +31,7 @@ const rows = computed(() => {
     <ul>
       <li v-for="row in rows" :key="row.names.join()">
         <b>{{ capital(list(row.names, 'and')) }}</b>
-        <small>{{ row.where }}: {{ row.why }}.</small>
+        <small v-for="why in row.why" :key="why">{{ why }}</small>
       </li>
     </ul>
   </section>

@@ -1,0 +1,32 @@
+//! The trial: the same seed gives the same cases, and faults are found.
+
+mod library;
+
+use kelvok_core::diagnosis::School;
+use kelvok_core::trial::{Bench, Faults, Options, Outcome, try_machine};
+
+fn cases(machine: &str, faults: Faults, seed: u64, runs: usize) -> Vec<Outcome> {
+    let bench = Bench::of(library::circuit(machine));
+    let options = Options { runs, seed, schools: vec![School::BestSplit], faults };
+    try_machine(&bench, machine, &options, &|| {}).into_iter().flatten().collect()
+}
+
+fn summary(outcomes: &[Outcome]) -> Vec<(String, Vec<String>, usize, String)> {
+    let minutes = |o: &Outcome| format!("{:.6}", o.minutes);
+    outcomes.iter().map(|o| (o.fault.clone(), o.verdict.clone(), o.tests, minutes(o))).collect()
+}
+
+#[test]
+fn the_same_seed_gives_the_same_trial_and_another_seed_another() {
+    let first = cases("hexley-w-21e", Faults::Single, 1, 8);
+    assert_eq!(summary(&first), summary(&cases("hexley-w-21e", Faults::Single, 1, 8)));
+    assert_ne!(summary(&first), summary(&cases("hexley-w-21e", Faults::Single, 2, 8)));
+}
+
+#[test]
+fn most_single_faults_of_a_small_machine_are_found() {
+    let outcomes = cases("hexley-w-21e", Faults::Single, 3, 30);
+    let right = outcomes.iter().filter(|o| o.right).count();
+    assert!(right >= 27, "{right} of {}", outcomes.len());
+    assert!(outcomes.iter().all(|o| o.tests >= 1 && o.minutes > 0.0));
+}

@@ -1,0 +1,166 @@
+//! Meters over TCP: their live reading, and every way in which they fail to give one.
+
+mod server;
+
+use kelvok_core::circuit::Circuit;
+use kelvok_core::machine::{LIBRARY, Machine};
+use kelvok_core::meter::{Answer, StandIn};
+use reqwest::Response;
+use serde_json::{Value, json};
+use server::Server;
+use std::sync::{Arc, Mutex};
+use std::time::Duration;
+use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
+use tokio::net::{TcpListener, TcpStream};
+
+/// A stand-in on a port of its own.
+struct Meter {
+    address: String,
+    inside: Arc<Mutex<StandIn>>,
+}
+
+impl Meter {
+    async fn start() -> Self {
+        let machine = Machine::read(LIBRARY[0].text).expect("sound");
+        let inside = Arc::new(Mutex::new(StandIn::new(Circuit::compile(&machine), 3)));
+        let listener = TcpListener::bind("127.0.0.1:0").await.expect("a port");
+        let address = listener.local_addr().expect("bound").to_string();
+        let meter = inside.clone();
+        tokio::spawn(async move {
+            while let Ok((stream, _)) = listener.accept().await {
+                tokio::spawn(serve(stream, meter.clone()));
+            }
+        });
+        Self { address, inside }
+    }
+
+    fn tell(&self, command: &str) {
+        self.inside.lock().unwrap().answer(command);
+    }
+}
+
+async fn serve(stream: TcpStream, meter: Arc<Mutex<StandIn>>) {
+    let (read, mut write) = stream.into_split();
+    let mut lines = BufReader::new(read).lines();
+    while let Ok(Some(line)) = lines.next_line().await {
+        let answer = meter.lock().unwrap().answer(&line);
+        match answer {
+            Answer::Line(text) => {
+                if write.write_all(format!("{text}\n").as_bytes()).await.is_err() {
+                    return;
+                }
+            }
+            Answer::Nothing | Answer::Silence => {}
+            Answer::HangUp => return,
+        }
+    }
+}
+
+/// A stream of events, read one by one.
+struct Live {
+    response: Response,
+    rest: String,
+}
+
+impl Live {
+    async fn listen(server: &Server, address: &str, range: &str, by: &str) -> Self {
+        let path = format!("/api/v1/meter/live?address={address}&range={range}&by={by}");
+        let response = server.get(&path).await;
+        assert_eq!(response.status(), 200);
+        Self { response, rest: String::new() }
+    }
+
+    /// The first event of which this holds.
+    async fn wait_for(&mut self, holds: impl Fn(&Value) -> bool) -> Value {
+        let search = async {
+            loop {
+                while let Some((event, rest)) = self.rest.split_once("\n\n") {
+                    let data: Option<Value> = event
+                        .lines()
+                        .find_map(|l| l.strip_prefix("data: "))
+                        .and_then(|d| serde_json::from_str(d).ok());
+                    self.rest = rest.to_owned();
+                    if let Some(data) = data.filter(|d| holds(d)) {
+                        return data;
+                    }
+                }
+                let chunk = self.response.chunk().await.expect("a stream").expect("more of it");
+                self.rest.push_str(&String::from_utf8_lossy(&chunk));
+            }
+        };
+        tokio::time::timeout(Duration::from_secs(20), search).await.expect("an event in time")
+    }
+}
+
+fn bring(meter: &Meter, red: &str) -> Value {
+    json!({
+        "address": meter.address, "condition": {"key": "start", "pedal": "down"},
+        "red": red, "black": "battery.-",
+    })
+}
+
+#[tokio::test]
+async fn a_steady_reading_is_taken_once_and_the_next_after_the_probes_moved() {
+    let (server, meter) = (Server::start().await, Meter::start().await);
+    meter.tell("SIM:FAULT brake.start=open");
+    let mut live = Live::listen(&server, &meter.address, "dc-volts", "Maren").await;
+    let first = live.wait_for(|e| e["state"] == "reading").await;
+    assert_eq!(
+        (&first["stand_in"], &first["identity"]["model"]),
+        (&json!(true), &json!("STAND-IN"))
+    );
+    let path = "/api/v1/meter/stand-in";
+    for (red, from, to) in [("brake-plug.A", 12.0, 13.0), ("brake-plug.B", -0.1, 0.3)] {
+        assert_eq!(server.post(path, &bring(&meter, red)).await.0, 204);
+        let taken = live.wait_for(|e| e["taken"].is_string()).await;
+        let figure: f64 = taken["taken"].as_str().unwrap().parse().unwrap();
+        assert!((from..to).contains(&figure), "{red}: {figure}");
+    }
+    let (status, problem) = server.post(path, &bring(&meter, "nowhere.1")).await;
+    assert_eq!(status, 422, "{problem}");
+    let mut injected = bring(&meter, "brake-plug.A");
+    injected["red"] = json!("battery.+\nSIM:FAULT:CLEAR");
+    assert_eq!(server.post(path, &injected).await.0, 422);
+}
+
+#[tokio::test]
+async fn one_listens_at_a_time_and_the_other_is_told_who() {
+    let (server, meter) = (Server::start().await, Meter::start().await);
+    let mut first = Live::listen(&server, &meter.address, "ohms", "Maren").await;
+    first.wait_for(|e| e["state"] == "reading").await;
+    let mut second = Live::listen(&server, &meter.address, "ohms", "Tobias").await;
+    let held = second.wait_for(|e| e["state"] == "held").await;
+    assert_eq!(held["sentence"], "Maren has this meter.");
+    drop(first);
+    second.wait_for(|e| e["state"] == "reading").await;
+}
+
+#[tokio::test]
+async fn nonsense_silence_and_hanging_up_are_said_and_survived() {
+    let (server, meter) = (Server::start().await, Meter::start().await);
+    let mut live = Live::listen(&server, &meter.address, "dc-volts", "Maren").await;
+    for (trouble, state) in [("garbage", "garbage"), ("silence", "lost"), ("hangup", "lost")] {
+        live.wait_for(|e| e["state"] == "reading").await;
+        meter.tell(&format!("SIM:TROU {trouble}"));
+        let event = live.wait_for(|e| e["state"] == state).await;
+        assert!(event["sentence"].as_str().unwrap().ends_with('.'), "{event}");
+        meter.tell("SIM:TROU none");
+    }
+    live.wait_for(|e| e["state"] == "reading").await;
+    let mut nobody = Live::listen(&server, "127.0.0.1:9", "dc-volts", "Maren").await;
+    let event = nobody.wait_for(|e| e["state"] == "lost").await;
+    assert_eq!(event["sentence"], "Nothing answers at that address.");
+}
+
+#[tokio::test]
+async fn only_loopback_and_listed_meters_are_dialled() {
+    let server = Server::start().await;
+    for address in ["192.0.2.7:5025", "example.org:80", "127.0.0.1", "127.0.0.1:notaport", ""] {
+        let path = format!("/api/v1/meter/live?address={address}&range=ohms&by=Maren");
+        assert_eq!(server.get(&path).await.status(), 422, "{address}");
+        let body = json!({"address": address, "condition": {}, "red": "a", "black": "b"});
+        assert_eq!(server.post("/api/v1/meter/stand-in", &body).await.0, 422, "{address}");
+    }
+    let nobody = server.get("/api/v1/meter/live?address=127.0.0.1:1&range=ohms&by=").await;
+    assert_eq!(nobody.status(), 422);
+}
