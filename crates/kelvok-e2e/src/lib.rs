@@ -3,9 +3,11 @@
 //! A [`Workshop`] is the demo workshop served by the `kelvok` program on a database of its own; a
 //! [`Page`] is a browser that sees and does what a user does. Both end only what they started.
 
+mod meter;
 mod page;
 mod workshop;
 
+pub use meter::Meter;
 pub use page::{Page, Theme};
 pub use workshop::Workshop;
 

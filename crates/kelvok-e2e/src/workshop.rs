@@ -74,7 +74,7 @@ impl Drop for Workshop {
 }
 
 /// The program, built as it is now. Tests of one workspace share a target directory.
-fn program() -> anyhow::Result<PathBuf> {
+pub(super) fn program() -> anyhow::Result<PathBuf> {
     static BUILT: Once = Once::new();
     let mut built = Ok(true);
     BUILT.call_once(|| {

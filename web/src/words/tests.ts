@@ -138,8 +138,7 @@ export const CAUTIONS: { [caution in Caution]: string } = {
   'may-crank':
     'It may crank. Blades off, neutral and brake set, wheels chocked; stay clear of belts and fan. Crank 5 s at most, then rest 60 s.',
   'power-off': 'Blades off, wheels chocked, key out of the switch. Ohms never on a live circuit.',
-  'battery-off':
-    'Battery negative clamp off first, on last. With it off nothing can crank.',
+  'battery-off': 'Battery negative clamp off first, on last. With it off nothing can crank.',
   'might-move':
     'It should not crank here, and could move off if it does. Spark leads off and grounded, wheels chocked, area clear.',
   'engine-runs': 'The engine runs: keep clear of belts, fan and exhaust, and stay out of doors.',

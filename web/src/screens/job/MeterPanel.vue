@@ -5,7 +5,8 @@ import { muted, toggleMute } from '../../input/tones'
 
 const props = defineProps<{
   live: LiveView | undefined
-  lost: boolean
+  /** Why nothing is told of it; empty while something is. */
+  lost: string
   /** The test in hand is not one for a meter. */
   idle: boolean
 }>()
@@ -14,12 +15,12 @@ const address = defineModel<string>('address', { required: true })
 const on = defineModel<boolean>('on', { required: true })
 
 const words = computed(() => {
-  if (props.lost) return 'The server does not answer. It is tried again.'
+  if (props.lost) return props.lost
   if (props.idle) return 'The next step needs no meter.'
   if (!props.live) return 'Calling the meter.'
   return props.live.sentence ?? (props.live.stands ? 'Stands still.' : 'Moving.')
 })
-const troubled = computed(() => props.lost || (props.live && props.live.state !== 'reading'))
+const troubled = computed(() => !!props.lost || (props.live && props.live.state !== 'reading'))
 </script>
 
 <template>
@@ -32,14 +33,12 @@ const troubled = computed(() => props.lost || (props.live && props.live.state !=
     </template>
     <template v-else>
       <p class="shown mono" aria-live="off">{{ idle ? '' : live?.shown || '– –' }}</p>
-      <div class="says">
-        <p role="status">
-          <b v-if="live?.identity">{{ live.identity.model }}.</b> {{ words }}
-        </p>
-        <p v-if="live?.stands && !idle" class="quiet">
-          Not taken? Tap a live post, on ohms the probes together, then the point again.
-        </p>
-      </div>
+      <p class="says" role="status">
+        <b v-if="live?.identity">{{ live.identity.model }}.</b> {{ words }}
+      </p>
+      <p v-if="live?.stands && !idle" class="hint quiet">
+        Not taken? Tap a live post, on ohms the probes together, then the point again.
+      </p>
       <div class="row">
         <v-btn v-if="live?.stand_in && !idle" size="small" @click="emit('bring')"
           >Probes there</v-btn
@@ -86,7 +85,8 @@ p {
 .says {
   font-size: 15px;
 }
-.quiet {
+.hint {
+  grid-column: 1 / -1;
   font-size: 14px;
 }
 .row {

@@ -70,7 +70,7 @@ async function bring() {
     })
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
-    lost.value = true
+    lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
   }
 }
 

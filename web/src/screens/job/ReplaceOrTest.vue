@@ -43,15 +43,15 @@ function reckon() {
       <div>
         <dt>Replace now loses</dt>
         <dd class="mono">{{ money(choice.replace_now) }}</dd>
-        <small
-          >{{ percent(1 - choice.chance) }} of ({{ money(choice.fitting) }} part and time +
-          {{ money(choice.testing) }} testing after all)</small
-        >
+        <dd class="how">
+          {{ percent(1 - choice.chance) }} of ({{ money(choice.fitting) }} part and time +
+          {{ money(choice.testing) }} testing after all)
+        </dd>
       </div>
       <div>
         <dt>Test first loses</dt>
         <dd class="mono">{{ money(choice.test_first) }}</dd>
-        <small>{{ choice.test_minutes.toFixed(0) }} min of the shop</small>
+        <dd class="how">{{ choice.test_minutes.toFixed(0) }} min of the shop</dd>
       </div>
     </dl>
     <p>
@@ -103,8 +103,9 @@ dd {
   margin: 0;
   font-weight: 700;
 }
-small {
+.how {
   grid-column: 1 / -1;
   font-size: 14px;
+  font-weight: 400;
 }
 </style>

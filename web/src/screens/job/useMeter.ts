@@ -1,5 +1,11 @@
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
-import { liveAddress, type Instrument, type LiveView, type Range } from '../../api/client'
+import {
+  liveAddress,
+  type Instrument,
+  type LiveView,
+  type Problem,
+  type Range,
+} from '../../api/client'
 import { tone } from '../../input/tones'
 
 const KEPT = 'kelvok.meter'
@@ -26,26 +32,40 @@ export function useMeter(
   const address = ref(localStorage.getItem(KEPT) ?? '127.0.0.1:5025')
   const on = ref(false)
   const live = ref<LiveView>()
-  /** The server that tells of the meter does not answer. */
-  const lost = ref(false)
+  /** Why nothing is told of the meter; empty while something is. */
+  const lost = ref('')
   let source: EventSource | undefined
 
   function close() {
     source?.close()
     source = undefined
     live.value = undefined
-    lost.value = false
+    lost.value = ''
+  }
+
+  /** A stream that was refused does not say why; a plain request does. */
+  async function explain(at: string) {
+    const stop = new AbortController()
+    try {
+      const answer = await fetch(at, { signal: stop.signal })
+      if (answer.ok) return
+      const problem = (await answer.json()) as Problem
+      lost.value = problem.errors?.[0]?.sentence ?? problem.detail
+    } finally {
+      stop.abort()
+    }
   }
 
   function open() {
     close()
     const range = instrument.value && RANGES[instrument.value]
     if (!on.value || !range) return
-    source = new EventSource(liveAddress(address.value.trim(), range, person.value))
+    const at = liveAddress(address.value.trim(), range, person.value)
+    source = new EventSource(at)
     source.onmessage = (event: MessageEvent<string>) => {
       const before = live.value
       live.value = JSON.parse(event.data) as LiveView
-      lost.value = false
+      lost.value = ''
       if (range === 'continuity') tone.buzz(closed(live.value))
       if (live.value.taken != null) {
         tone.taken()
@@ -54,7 +74,10 @@ export function useMeter(
         tone.trouble()
       }
     }
-    source.onerror = () => (lost.value = true)
+    source.onerror = () => {
+      lost.value = 'The server does not answer. It is tried again.'
+      if (source?.readyState === EventSource.CLOSED) void explain(at).catch(() => undefined)
+    }
   }
 
   watch([on, instrument, person], open)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { ApiError, api, type MachineView } from '../../api/client'
 import { usePerson } from '../usePerson'
 
@@ -33,10 +33,13 @@ async function choose(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file) return
   text.value = await file.text()
-  // The story says which machine it is of.
-  const named = machines.value.find((m) => text.value.includes(`"${m.make} ${m.model}"`))
-  if (named) revision.value = named.revision_id
 }
+
+// The story says which machine it is of.
+watch(text, (story) => {
+  const named = machines.value.find((m) => story.includes(`"${m.make} ${m.model}"`))
+  if (named) revision.value = named.revision_id
+})
 
 async function bringIn() {
   if (!revision.value) return

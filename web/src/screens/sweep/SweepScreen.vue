@@ -106,7 +106,7 @@ useShortcuts((key) => {
 <template>
   <TopBar>
     <template v-if="job"
-      ><b>{{ job.make }} {{ job.model }}</b>&nbsp;
+      ><h1>{{ job.make }} {{ job.model }}</h1>
       <span class="quiet">{{ job.tag }} · sweep of the kill wire</span></template
     >
     <template #right>
@@ -198,6 +198,11 @@ useShortcuts((key) => {
 </template>
 
 <style scoped>
+h1 {
+  display: inline;
+  margin-right: 8px;
+  font-size: 17px;
+}
 main {
   padding: 12px 20px 24px;
   display: grid;

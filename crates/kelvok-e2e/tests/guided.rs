@@ -1,0 +1,169 @@
+//! From the complaint to the verdict on three machines: by the meter without typing, by the sweep
+//! of a kill wire, and from what was told.
+
+use kelvok_e2e::{Meter, Page, with_page};
+use std::time::Duration;
+use thirtyfour::prelude::*;
+
+/// What the next step says.
+const NEXT: &str = "return document.querySelector('.next')?.innerText ?? ''";
+
+/// Opens a job on a machine, from the jobs page.
+async fn open_job(page: &Page, machine: &str, complaint: &str) -> anyhow::Result<()> {
+    page.go("/").await?;
+    page.click("New job").await?;
+    page.named(".v-select, .v-field", "Machine").await?.click().await?;
+    page.named(".v-list-item", machine).await?.click().await?;
+    let form = page.named("form", "New job").await?;
+    form.find(By::Css("textarea")).await?.send_keys(complaint).await?;
+    page.click("Open job").await?;
+    page.sees("What could still be it").await
+}
+
+#[test]
+fn the_meter_finds_the_open_switch_and_nobody_types() {
+    with_page(|_workshop, page| async move {
+        let meter = Meter::start("pellwick-gt-46", "brake.start=open")?;
+        page.click("1 Pellwick GT-46 Orchard 3").await?;
+        page.click("It is set so").await?;
+        page.click("Silent").await?;
+        page.sees("Found: silent, no click.").await?;
+        page.click("Meter").await?;
+        let field = page.named(".meter input", "").await?;
+        // Where the meter is, is said once; readings are not typed.
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(&meter.address).await?;
+        page.click("Connect").await?;
+        let entries = "return document.querySelectorAll('.story li').length";
+        // What a mechanic would see and hear with the brake switch open.
+        let seen = ["Bright", "Clutch snaps in", "Looks good"];
+        let mut taken = 0;
+        for _ in 0..14 {
+            if page.text().await?.contains("Found ·") {
+                break;
+            }
+            let before = page.script(entries).await?;
+            let began = std::time::Instant::now();
+            let mut sent = false;
+            while page.script(entries).await? == before {
+                anyhow::ensure!(began.elapsed() < Duration::from_secs(30), "nothing was recorded");
+                let says = page.script(NEXT).await?;
+                let says = says.as_str().unwrap_or_default();
+                let answer = seen.iter().find(|a| says.contains(**a));
+                match answer {
+                    Some(answer) if !sent => sent = page.click(answer).await.is_ok(),
+                    None if !sent && says.contains("Probes there") => {
+                        page.click("Probes there").await?;
+                        (sent, taken) = (true, taken + 1);
+                    }
+                    _ => {}
+                }
+                tokio::time::sleep(Duration::from_millis(150)).await;
+            }
+            // The plan follows the log by a moment.
+            tokio::time::sleep(Duration::from_millis(1200)).await;
+        }
+        page.sees("Found · 9").await?;
+        page.sees("Pedal switch, start pole open").await?;
+        page.sees("Rests on:").await?;
+        anyhow::ensure!(taken >= 2, "{taken} readings came from the meter");
+        page.click("Keep verdict").await?;
+        page.sees("Verdict kept Pedal switch").await?;
+        page.accessible_in_both_themes().await
+    });
+}
+
+#[test]
+fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
+    with_page(|workshop, page| async move {
+        open_job(&page, "Hexley Walk-50", "No spark.").await?;
+        page.click("Sweep the kill wire").await?;
+        page.sees("Stand 1 of").await?;
+        page.sees("All controls as parked").await?;
+        page.accessible_in_both_themes().await?;
+        // The first is as it should be, the second is not.
+        let expected = page.named(".expect", "").await?.text().await?;
+        page.press(if expected.contains("buzzes") { "z" } else { "n" }).await?;
+        page.sees("✓").await?;
+        let expected = page.named(".expect", "").await?.text().await?;
+        page.press(if expected.contains("buzzes") { "n" } else { "z" }).await?;
+        page.sees("✕").await?;
+        // The server dies in the middle: the hands go on.
+        workshop.lock().await.kill_server();
+        let stands = page.script("return document.querySelectorAll('tbody tr').length").await?;
+        let stands = stands.as_u64().unwrap_or_default();
+        anyhow::ensure!(stands >= 3, "{stands} stands");
+        for _ in 2..stands {
+            let expected = page.named(".expect", "").await?.text().await?;
+            page.press(if expected.contains("buzzes") { "z" } else { "n" }).await?;
+            tokio::time::sleep(Duration::from_millis(250)).await;
+        }
+        page.sees("What you said is kept here and goes in, in order").await?;
+        workshop.lock().await.start_server()?;
+        page.sees("1 of").await?;
+        page.sees("stands are not as they should be").await?;
+        page.click("What it means, on the job").await?;
+        page.sees("What could still be it").await?;
+        // Sent once, in the order in which they were said.
+        let rows = page.script("return document.querySelectorAll('.story li').length").await?;
+        anyhow::ensure!(rows.as_u64() == Some(stands), "{rows} entries of {stands}");
+        Ok(())
+    });
+}
+
+#[test]
+fn what_was_told_rules_out_contradicts_and_is_found_again() {
+    with_page(|_workshop, page| async move {
+        open_job(&page, "Hexley W-21E", "Turns no sound at the key.").await?;
+        page.click("It is set so").await?;
+        page.click("What was done before").await?;
+        let note = page.named(".before", "Before this job").await?;
+        note.find(By::Css("form input")).await?.send_keys("Neighbor was in there").await?;
+        page.click("Note it").await?;
+        page.sees("Neighbor was in there").await?;
+        page.click("Told to me").await?;
+        page.click("Silent").await?;
+        page.sees("told").await?;
+        page.accessible_in_both_themes().await?;
+
+        // The walk-round, the schools, and replace or test.
+        page.click("Walk-round").await?;
+        page.sees("Walk-round, everything off, no meter").await?;
+        page.click("Other ways").await?;
+        page.sees("costs less").await?;
+        page.accessible_in_both_themes().await?;
+        page.click("Load back").await?;
+        page.sees("By load back").await?;
+        page.click("Close").await?;
+
+        // Heard otherwise: one of the two cannot be.
+        page.click("Cranks").await?;
+        page.sees("These cannot both hold.").await?;
+        page.accessible_in_both_themes().await?;
+        page.click("It comes and goes").await?;
+        page.sees("comes and goes").await?;
+        let search = page.named("input[type=search]", "Search the story").await?;
+        search.send_keys("neighbor").await?;
+        page.sees("Neighbor was in there").await?;
+        let rows = page.script("return document.querySelectorAll('.story li').length").await?;
+        anyhow::ensure!(rows.as_u64() == Some(1), "{rows}");
+
+        // The story goes out, and comes back as a job of its own.
+        let fetch = "return await (await fetch(document.querySelector('a[download]').href)).text()";
+        let story = page.script(fetch).await?;
+        page.go("/").await?;
+        page.click("Bring a story in").await?;
+        let field = page.named("form", "Bring a story in").await?.find(By::Css("textarea")).await?;
+        field.send_keys("{").await?;
+        page.click("Bring it in").await?;
+        page.sees("At ").await?;
+        let put = format!(
+            "const t = document.querySelector('form textarea'); t.value = {story}; \
+             t.dispatchEvent(new Event('input')); return 1"
+        );
+        page.script(&put).await?;
+        page.sees("Hexley W-21E, electric-start walk-behind").await?;
+        page.click("Bring it in").await?;
+        page.sees("Neighbor was in there").await
+    });
+}
