@@ -2,8 +2,9 @@
 //! `cargo run -p kelvok-e2e --example screenshots`.
 
 use anyhow::bail;
-use kelvok_e2e::{Page, Theme, Workshop};
+use kelvok_e2e::{Meter, Page, Theme, Workshop};
 use std::path::Path;
+use thirtyfour::Key;
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 
@@ -28,12 +29,22 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
         page.theme(Theme::Day).await
     };
     page.sees("Turns no sound, lights work.").await?;
-    both("jobs").await?;
+    page.picture(&folder.join("jobs-day.png")).await?;
     page.go(JOB).await?;
     page.click("It is set so").await?;
     page.click("Silent").await?;
     page.sees("Next: try it").await?;
     page.picture(&folder.join("job-silent-day.png")).await?;
+    page.click("Walk-round").await?;
+    page.click("Other ways").await?;
+    page.sees("costs less").await?;
+    page.size(1280, 1560).await?;
+    page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+    page.picture(&folder.join("job-ways-day.png")).await?;
+    page.size(1280, 800).await?;
+    page.click("Close").await?;
+    page.click("Walk-round").await?;
     for (point, typed) in [
         ("Battery + post", "12.58"),
         ("Key S", "12.57"),
@@ -65,11 +76,35 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-verdict-day.png")).await?;
+    sweep_and_meter(page, folder).await?;
     machines(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
     }
     Ok(())
+}
+
+/// The sweep of a kill wire half walked, and a meter reading.
+async fn sweep_and_meter(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    page.go(&format!("{JOB}/sweep")).await?;
+    page.sees("Stand 1 of").await?;
+    for key in ["z", "z", "n", "n"] {
+        page.press(key).await?;
+        tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+    }
+    page.picture(&folder.join("sweep-day.png")).await?;
+    let meter = Meter::start("pellwick-gt-46", "solenoid.coil=open")?;
+    page.go("/").await?;
+    page.click("2 Pellwick GT-46").await?;
+    page.click("Meter").await?;
+    let field = page.named(".meter input", "").await?;
+    field.send_keys(Key::Control + "a").await?;
+    field.send_keys(&meter.address).await?;
+    page.click("Connect").await?;
+    page.theme(Theme::Bay).await?;
+    tokio::time::sleep(std::time::Duration::from_millis(2500)).await;
+    page.picture(&folder.join("job-meter-bay.png")).await?;
+    page.theme(Theme::Day).await
 }
 
 /// Path, what it says once it is drawn, name of the picture, theme.

@@ -144,3 +144,39 @@ fn sheet_and_netlist_leave_as_text() {
     let refused = kelvok(&["netlist", file, "--engine", "flying"]);
     assert!(text(&refused.stderr).contains("the engine is never \"flying\""));
 }
+
+#[test]
+fn diagnose_judges_a_story_and_says_what_it_cannot_be() {
+    let (machine, story) = ("machines/pellwick-gt-46.json", "docs/examples/gt-46-no-crank.json");
+    let told = kelvok(&["diagnose", machine, story]);
+    assert!(told.status.success(), "{}", text(&told.stderr));
+    let words = text(&told.stdout);
+    assert!(words.contains("cannot be it\n  seat"), "{words}");
+    assert!(words.contains("next: hear it yourself at key=start"), "{words}");
+
+    let json = kelvok(&["diagnose", machine, story, "--json"]);
+    let json: serde_json::Value = serde_json::from_slice(&json.stdout).expect("JSON");
+    let suspects = json["suspects"].as_array().unwrap();
+    let sum: f64 = suspects.iter().map(|s| s["probability"].as_f64().unwrap()).sum();
+    assert!((0.8..1.01).contains(&sum), "{sum}");
+    assert_eq!(json["tests"].as_array().unwrap().len(), 5);
+    assert_eq!(json["conclusion"], serde_json::Value::Null);
+
+    let file = std::env::temp_dir().join(format!("kelvok-story-{}.csv", std::process::id()));
+    std::fs::write(&file, "condition,observation\nkey=sideways,\"{\"\"kind\"\":\"\"heard\"\",\"\"heard\"\":\"\"silent\"\"}\"\n").unwrap();
+    let wrong = kelvok(&["diagnose", machine, file.to_str().unwrap()]);
+    std::fs::remove_file(&file).unwrap();
+    assert_eq!(wrong.status.code(), Some(2));
+    assert!(text(&wrong.stderr).contains("in entry 1: "), "{}", text(&wrong.stderr));
+    let missing = kelvok(&["diagnose", machine, "nowhere.json"]);
+    assert!(text(&missing.stderr).contains("cannot read nowhere.json"));
+}
+
+#[test]
+fn the_meter_refuses_an_address_off_this_computer_and_a_fault_it_cannot_have() {
+    let off = kelvok(&["meter", "--listen", "0.0.0.0:0"]);
+    assert_eq!(off.status.code(), Some(2));
+    assert!(text(&off.stderr).contains("loopback"));
+    let fault = kelvok(&["meter", "--fault", "sail=open", "--listen", "127.0.0.1:0"]);
+    assert!(text(&fault.stderr).contains("sail"), "{}", text(&fault.stderr));
+}

@@ -96,6 +96,15 @@ const LOOK = {
   wire: 'Follow the #: cut, chafed, crushed?',
 } as const
 
+/** What to look for, in a row of its own name. */
+export const LOOK_FOR = {
+  plug: 'loose, wet, burnt, a pin pushed back',
+  fuse: 'blown, wrong size',
+  linkage: 'plunger not pressed, or not let go',
+  lug: 'loose, corroded',
+  wire: 'cut, chafed, crushed',
+} as const
+
 const WORKED = {
   replaced: 'was replaced before',
   jumped: 'was jumped before',

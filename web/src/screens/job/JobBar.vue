@@ -7,7 +7,6 @@ import { usePerson } from '../usePerson'
 
 defineProps<{ job: JobView | undefined; supply: number | undefined; toUndo: string[] }>()
 const emit = defineEmits<{ keys: [] }>()
-const metering = defineModel<boolean>('metering', { required: true })
 const { people, person, choose } = usePerson()
 
 function print() {
@@ -34,14 +33,6 @@ function print() {
           <option v-for="name in people" :key="name">{{ name }}</option>
         </select>
       </label>
-      <v-btn
-        v-if="job?.status === 'open'"
-        class="no-print"
-        variant="text"
-        :aria-pressed="metering"
-        @click="metering = !metering"
-        >Meter</v-btn
-      >
       <v-btn class="no-print" variant="text" aria-label="Keys" min-width="44" @click="emit('keys')"
         >?</v-btn
       >

@@ -57,7 +57,6 @@ const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
 const before = ref(false)
-const metering = ref(false)
 const said = ref('')
 /** Why the last reading was refused. */
 const refused = ref<string>()
@@ -126,13 +125,7 @@ useJobKeys({
 </script>
 
 <template>
-  <JobBar
-    v-model:metering="metering"
-    :job="job"
-    :supply="diagnosis?.supply_volts"
-    :to-undo="toUndo"
-    @keys="sheet = !sheet"
-  />
+  <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && drawn && diagnosis" class="job" :data-lag="Math.round(lag)">
@@ -205,13 +198,11 @@ useJobKeys({
         :waiting="recorder.waiting.value"
         :busy="recorder.busy.value"
         :refused="refused"
-        :metered="metering"
         @record="recordReading"
         @observed="recordNoticed"
         @skip="skip"
         @plan="chosen = undefined"
         @set="setAll"
-        @meter-off="metering = false"
       />
       <SuspectList :diagnosis="diagnosis" :most="6" />
       <CannotBe :job="job" :excluded="diagnosis.excluded" />

@@ -32,7 +32,6 @@ const props = defineProps<{
   waiting: boolean
   busy: boolean
   refused: string | undefined
-  metered: boolean
 }>()
 const emit = defineEmits<{
   record: [instrument: Instrument, typed: string]
@@ -40,17 +39,18 @@ const emit = defineEmits<{
   skip: []
   plan: []
   set: [condition: Condition]
-  meterOff: []
 }>()
 const school = defineModel<School>('school', { required: true })
 
 const { person } = usePerson()
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const round = ref(false)
+/** A meter that talks is wanted. */
+const metered = ref(false)
 const listens = computed(() => props.diagnosis.listen && !props.chosen)
 const measuring = computed(() => (listens.value ? undefined : props.target))
 
-const instrument = computed(() => (props.metered ? measuring.value?.instrument : undefined))
+const instrument = computed(() => (metered.value ? measuring.value?.instrument : undefined))
 const { address, on, live, lost } = useMeter(person, instrument, (typed) => {
   if (instrument.value && !props.busy) emit('record', instrument.value, typed)
 })
@@ -76,7 +76,7 @@ async function bring() {
 
 function off() {
   on.value = false
-  emit('meterOff')
+  metered.value = false
 }
 
 defineExpose({
@@ -132,6 +132,9 @@ defineExpose({
       @set="emit('set', $event)"
     />
     <div class="other">
+      <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)"
+        >Meter</v-btn
+      >
       <v-btn size="small" :aria-expanded="round" @click="round = !round">Walk-round</v-btn>
       <v-btn
         v-if="job.circuits.some((c) => c.shape === 'ladder')"

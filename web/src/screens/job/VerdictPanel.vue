@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DiagnosisView, JobView } from '../../api/client'
-import { strainWords } from '../../words/doubts'
 import { percent } from '../../words/numbers'
-import { observed } from '../../words/observed'
-import { capital, failing, list, suspectTitle, unitName } from '../../words/units'
+import { capital, list, suspectTitle, unitName } from '../../words/units'
+import FindingDetails from './FindingDetails.vue'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{
@@ -16,20 +15,6 @@ const emit = defineEmits<{
 
 const kept = computed(() => props.job.verdicts.filter((v) => !v.voided).at(-1))
 const found = computed(() => props.diagnosis.conclusion)
-
-const restsOn = computed(() =>
-  (found.value?.rests_on ?? []).flatMap((sequence) => {
-    const entry = props.job.evidence.find((e) => e.sequence === sequence)
-    return entry ? [observed(props.job, entry)] : []
-  }),
-)
-const causes = computed(() =>
-  (found.value?.causes ?? []).map((c) => {
-    const what = failing(c.unit, c.mode, c.element)
-    return `${what}: ${strainWords(c.by)}`
-  }),
-)
-const harms = computed(() => (found.value?.harms ?? []).map((h) => capital(strainWords(h))))
 </script>
 
 <template>
@@ -42,6 +27,7 @@ const harms = computed(() => (found.value?.harms ?? []).map((h) => capital(strai
       {{ kept.recorded_by }}.
     </p>
     <p v-if="kept.note">{{ kept.note }}</p>
+    <FindingDetails v-if="found" :job="job" :found="found" />
     <div class="row">
       <template v-if="job.status === 'open'">
         <v-btn class="strong" :disabled="busy" @click="emit('close')">Close job</v-btn>
@@ -57,19 +43,7 @@ const harms = computed(() => (found.value?.harms ?? []).map((h) => capital(strai
       No test at hand tells these apart: the verdict names them together.
     </p>
     <p v-if="!found.confirmed">One more test, of another kind, would confirm it.</p>
-    <p v-if="restsOn.length"><b>Rests on:</b> {{ restsOn.join('; ') }}.</p>
-    <template v-if="causes.length">
-      <p><b>What may have caused it.</b> Look before a new part goes in:</p>
-      <ul>
-        <li v-for="cause in causes" :key="cause">{{ cause }}.</li>
-      </ul>
-    </template>
-    <template v-if="harms.length">
-      <p><b>What it may have harmed:</b></p>
-      <ul>
-        <li v-for="harm in harms" :key="harm">{{ harm }}.</li>
-      </ul>
-    </template>
+    <FindingDetails :job="job" :found="found" />
     <div class="row">
       <v-btn
         :class="{ strong: found.confirmed }"
@@ -106,11 +80,6 @@ p {
   font-size: 22px;
   font-weight: 700;
   line-height: 1.2;
-}
-ul {
-  margin: 0 0 4px;
-  padding-left: 18px;
-  line-height: 1.3;
 }
 .row {
   display: flex;

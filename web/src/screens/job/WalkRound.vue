@@ -1,25 +1,31 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Observed, TestView } from '../../api/client'
-import { question } from '../../words/noticed'
-import { leavesWords } from '../../words/tests'
+import { LOOK_FOR, question } from '../../words/noticed'
+import { percent } from '../../words/numbers'
+import { capital, lower, unitName } from '../../words/units'
 
 const props = defineProps<{ looks: TestView[]; busy: boolean }>()
 const emit = defineEmits<{ looked: [observed: Observed, test: TestView] }>()
 
 const rows = computed(() =>
   props.looks.flatMap((test) => {
+    const { doing } = test
     const asked = question(test)
+    if (!asked || doing.kind !== 'look') return []
+    const minutes = `${Math.max(Math.round(test.minutes), 1)} min`
+    const where = doing.place ? `${doing.place}, ${minutes}` : minutes
+    // What it would change: from so likely to so likely.
     const bad = test.answers.find((a) => a.range.kind === 'looks' && a.range.bad)
-    if (!asked || test.doing.kind !== 'look') return []
+    const first = bad?.leaves[0]
+    const would = first && `bad: ${percent(first.probability)} ${unitName(first.unit)}`
     return [
       {
         test,
-        ask: asked.ask,
+        title: doing.at.kind === 'linkage' ? `Linkage, ${lower(doing.name)}` : capital(doing.name),
+        signs: LOOK_FOR[doing.at.kind],
         answers: asked.answers,
-        place: test.doing.place,
-        minutes: test.minutes < 0.95 ? '1 min' : `${Math.ceil(test.minutes)} min`,
-        would: bad ? `bad would mean ${leavesWords(bad)}` : '',
+        small: [where, would].filter(Boolean).join(' · '),
       },
     ]
   }),
@@ -34,15 +40,12 @@ const whole = computed(() => Math.ceil(props.looks.reduce((sum, t) => sum + t.mi
       <b>Walk-round</b>, everything off, no meter: {{ rows.length }} looks, about {{ whole }} min.
     </p>
     <ol>
-      <li v-for="row in rows" :key="row.ask">
+      <li v-for="row in rows" :key="row.title">
         <div>
-          {{ row.ask }}
-          <small
-            ><template v-if="row.place">{{ row.place }} · </template>{{ row.minutes
-            }}<template v-if="row.would"> · {{ row.would }}</template></small
-          >
+          <b>{{ row.title }}:</b> {{ row.signs }}?
+          <small>{{ row.small }}</small>
         </div>
-        <div class="two" role="group" :aria-label="row.ask">
+        <div class="two" role="group" :aria-label="row.title">
           <v-btn
             v-for="a in row.answers"
             :key="a.label"
@@ -89,5 +92,9 @@ small {
   flex: none;
   display: flex;
   gap: 6px;
+}
+.two :deep(.v-btn) {
+  min-width: 56px;
+  padding: 0 10px;
 }
 </style>

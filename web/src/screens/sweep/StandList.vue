@@ -72,6 +72,9 @@ th {
   font-size: 15px;
   color: var(--quiet);
 }
+td:nth-child(n + 2) {
+  white-space: nowrap;
+}
 td {
   padding: 0 8px 0 0;
   border-top: 1px solid var(--rule);
