@@ -29,7 +29,7 @@ fn five_thousand_parts_are_refused_in_one_sentence() {
         part["id"] = json!(format!("more-{i}"));
         parts.push(part);
     }
-    says(&refusal(&document), "5041 parts are too many: at most 500.");
+    says(&refusal(&document), "5042 parts are too many: at most 500.");
 }
 
 #[test]

@@ -473,7 +473,7 @@ fn every_open_of_the_start_circuit_is_found() {
         brake-plug.A ConnectorApart: brake-plug in 6
         pto-plug.A ConnectorApart: pto-plug in 8
         neutral.start LinkageShort: neutral:linkage in 11
-        brake.start LinkageShort: brake:linkage in 10
+        brake.start LinkageShort: brake:linkage in 9
     "#]]
     .assert_eq(&found);
 }

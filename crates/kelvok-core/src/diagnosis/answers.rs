@@ -83,7 +83,7 @@ impl Scale {
     /// What is noticed under every column.
     pub fn of_sense(circuit: &Circuit, suspects: &Suspects, page: &Page, sense: Sense) -> Self {
         let shown = page.shown(circuit, &suspects.columns);
-        let spots = shown.iter().map(|s| Spot::exactly(sensed(sense, s))).collect();
+        let spots = shown.iter().map(|s| Spot::sensed(sense, s)).collect();
         Self::Spots { kind: Kind::Sense(sense), spots }
     }
 
@@ -139,6 +139,18 @@ fn sensed(sense: Sense, shown: &Shown) -> u8 {
 }
 
 impl Spot {
+    /// Of a lamp between two states, half in each.
+    fn sensed(sense: Sense, shown: &Shown) -> Self {
+        let doubtful = match sense {
+            Sense::Lamp(lamp) => shown.doubtful_lamp(lamp),
+            _ => None,
+        };
+        match doubtful {
+            Some((_, upper)) => Self { at: f32::from(upper as u8), half: 1.0 },
+            None => Self::exactly(sensed(sense, shown)),
+        }
+    }
+
     fn exactly(cell: u8) -> Self {
         Self { at: f32::from(cell) + 0.5, half: 0.0 }
     }

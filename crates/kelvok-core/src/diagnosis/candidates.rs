@@ -64,6 +64,7 @@ pub(super) fn contexts(
     let all = Candidates::of(circuit, hazards, complaint);
     let mut contexts = all.volts();
     contexts.extend(all.ohms());
+    contexts.extend(all.shorts());
     let bared = all.unplugged();
     contexts.extend(all.with_modules_off(&bared));
     contexts.extend(bared);
@@ -389,25 +390,77 @@ impl<'a> Candidates<'a> {
         all
     }
 
+    /// Where a short is: ohms to ground behind each fuse, and on the kill wire, with one plug after
+    /// the other off, the battery off.
+    fn shorts(&self) -> Vec<Context> {
+        let circuit = self.circuit;
+        let fuses = circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Fuse { .. }));
+        let behind: BTreeSet<NodeId> =
+            fuses.flat_map(|(_, e)| [e.a, e.b]).flat_map(|n| solid_with(circuit, n)).collect();
+        let plugged = || self.points.iter().filter(|p| p.unplugged.is_none());
+        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
+            ElementKind::Source { .. } => Some(e.a),
+            _ => None,
+        });
+        let Some(black) = plugged().find(|p| Some(p.node) == negative) else {
+            return Vec::new();
+        };
+        let mut seen = BTreeSet::new();
+        // One point a piece of metal.
+        let reds: Vec<_> = plugged()
+            .filter(|p| behind.contains(&p.node))
+            .filter(|p| seen.insert(solid_with(circuit, p.node)))
+            .map(|red| measure(Instrument::Ohmmeter, red, black))
+            .collect();
+        let connectors: BTreeSet<usize> = circuit
+            .elements()
+            .filter(|(_, e)| e.kind == ElementKind::Joint)
+            .filter_map(|(_, e)| e.part)
+            .collect();
+        let mut all = Vec::new();
+        for plug in connectors {
+            let off = vec![SetUp::Unplugged(plug), SetUp::BatteryOff];
+            all.push(self.context(&self.dead, off, reds.clone()));
+            let [cut] = self.hazards.cuts.as_slice() else { continue };
+            if !self.hazards.kill_plugs.contains(&plug) || cut.contains(&plug) {
+                continue;
+            }
+            for ladder in &self.ladders {
+                let off = [unplugged(cut), vec![SetUp::Unplugged(plug)]].concat();
+                let doings = self.sweep_probes(ladder, cut, &off, [Instrument::Ohmmeter]);
+                let off = [off, vec![SetUp::BatteryOff]].concat();
+                let turned = self.key_turned();
+                let turned = turned.iter().map(|c| self.context(c, off.clone(), doings.clone()));
+                all.extend(turned);
+            }
+        }
+        all
+    }
+
     /// Where a plug bares a kill lead that a module still hangs on: the same with the module off.
     fn with_modules_off(&self, bared: &[Context]) -> Vec<Context> {
         let node = |i: usize| self.points.iter().find(|p| p.index == i).map(|p| p.node);
-        let barred = |context: &Context| {
-            context.doings.iter().any(|doing| match doing {
+        let barred = |context: &Context| -> Vec<Doing> {
+            let allowed = |doing: &Doing| match doing {
                 Doing::Measure { instrument, red, black } => {
                     let ends = [node(*red), node(*black)].map(|n| n.unwrap_or(NodeId::REFERENCE));
                     let (at, with) = (&context.condition, (*instrument, ends));
-                    !self.hazards.allows(&context.set_up, at, with)
+                    self.hazards.allows(&context.set_up, at, with)
                 }
-                _ => false,
-            })
+                _ => true,
+            };
+            context.doings.iter().copied().filter(|d| !allowed(d)).collect()
         };
         let mut all = Vec::new();
         // Where no one plug takes the modules off there is no telling which would.
         let [cut] = self.hazards.cuts.as_slice() else {
             return all;
         };
-        for context in bared.iter().filter(|c| barred(c)) {
+        for context in bared {
+            let doings = barred(context);
+            if doings.is_empty() {
+                continue;
+            }
             let already = |c: &usize| context.set_up.contains(&SetUp::Unplugged(*c));
             if cut.iter().all(already) {
                 continue;
@@ -420,9 +473,10 @@ impl<'a> Candidates<'a> {
             all.extend(turned.map(|condition| Context {
                 condition,
                 set_up: with_battery_off.clone(),
+                doings: doings.clone(),
                 ..context.clone()
             }));
-            all.push(Context { set_up, ..context.clone() });
+            all.push(Context { set_up, doings, ..context.clone() });
         }
         all
     }

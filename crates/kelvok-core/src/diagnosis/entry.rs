@@ -4,8 +4,8 @@ use super::{
     EngineDoes, Evidence, Heard, Inspected, Observation, Sensed, SetUp, Source, Unit, Work,
 };
 use crate::circuit::{
-    Circuit, Condition, ConditionError, ElementKind, Engine, Instrument, LampState, PlungerId,
-    Reading, UnknownName,
+    Circuit, Condition, ConditionError, ElementId, ElementKind, Engine, Instrument, LampState,
+    PlungerId, Reading, UnknownName,
 };
 use crate::machine::PartKind;
 use schemars::JsonSchema;
@@ -353,9 +353,14 @@ pub fn lamp_part(circuit: &Circuit, lamp: usize) -> Option<usize> {
 
 /// Parts that are lamps or glow plugs, by index, in the order in which an outcome lists them.
 pub(super) fn lamps(circuit: &Circuit) -> impl Iterator<Item = usize> + '_ {
-    circuit.elements().filter_map(|(_, e)| {
+    lamp_elements(circuit).filter_map(|e| circuit.element(e).part)
+}
+
+/// Their elements.
+pub(super) fn lamp_elements(circuit: &Circuit) -> impl Iterator<Item = ElementId> + '_ {
+    circuit.elements().filter_map(|(id, e)| {
         let part = e.part.filter(|_| e.kind == ElementKind::Load)?;
         let lamp = matches!(circuit.part(part).kind, PartKind::Lamp | PartKind::GlowPlug);
-        lamp.then_some(part)
+        lamp.then_some(id)
     })
 }

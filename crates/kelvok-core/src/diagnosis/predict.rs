@@ -1,5 +1,6 @@
 //! What a hypothesis would make an instrument show, and what an operator would notice.
 
+use super::entry::lamp_elements;
 use super::suspects::Column;
 use super::{EngineDoes, Heard, Sense, Sensed, SetUp};
 use crate::circuit::{
@@ -48,17 +49,25 @@ pub(crate) struct Shown {
     pub crank: Crank,
     pub engine: EngineDoes,
     pub blades: bool,
-    /// Two bits a lamp: out, dim, bright.
+    /// Two bits a lamp: out, dim, bright; and one each where it is nearly dim or out, or nearly dim
+    /// or bright.
     lamps: u64,
 }
 
 /// Lamps that what is shown has room for.
-const MOST_LAMPS: usize = 32;
+const MOST_LAMPS: usize = 16;
+/// Volts about the borders between out, dim and bright within which eyes differ.
+const DOUBTFUL: [(f64, f64); 2] = [(3.0, 0.6), (8.0, 0.9)];
 
 impl Shown {
-    fn of(noticed: &Noticed) -> Self {
-        let lamps = noticed.lamps.iter().take(MOST_LAMPS).enumerate();
-        let lamps = lamps.fold(0, |all, (i, lamp)| all | (*lamp as u64) << (2 * i));
+    /// `volts` are those across the lamps.
+    fn of(noticed: &Noticed, volts: &[f64]) -> Self {
+        let lamps = noticed.lamps.iter().zip(volts).take(MOST_LAMPS).enumerate();
+        let lamps = lamps.fold(0, |all, (i, (lamp, volts))| {
+            let near = |(at, within): (f64, f64)| (volts.abs() - at).abs() < within;
+            let [low, high] = DOUBTFUL.map(|border| u64::from(near(border)));
+            all | (*lamp as u64 | low << 2 | high << 3) << (4 * i)
+        });
         Self { crank: noticed.crank, engine: noticed.engine, blades: noticed.blades, lamps }
     }
 
@@ -74,12 +83,25 @@ impl Shown {
 
     /// How a lamp burns.
     pub fn lamp(&self, lamp: usize) -> LampState {
-        let shift = u32::try_from(2 * lamp).unwrap_or(u32::MAX);
-        match self.lamps.checked_shr(shift).unwrap_or(0) & 3 {
+        match self.bits(lamp) & 3 {
             0 => LampState::Out,
             1 => LampState::Dim,
             _ => LampState::Bright,
         }
+    }
+
+    /// The two states, if it burns so nearly at the border between them that eyes differ.
+    pub fn doubtful_lamp(&self, lamp: usize) -> Option<(LampState, LampState)> {
+        match self.bits(lamp) >> 2 & 3 {
+            0 => None,
+            1 => Some((LampState::Out, LampState::Dim)),
+            _ => Some((LampState::Dim, LampState::Bright)),
+        }
+    }
+
+    fn bits(&self, lamp: usize) -> u64 {
+        let shift = u32::try_from(4 * lamp).unwrap_or(u32::MAX);
+        self.lamps.checked_shr(shift).unwrap_or(0)
     }
 }
 
@@ -151,7 +173,10 @@ impl<'c> Predictor<'c> {
     /// What is noticed.
     pub fn shown(&self, judge: &Judge<'_>) -> Shown {
         let outcome = Outcome::of(self.circuit, self.solver(), &self.now);
-        Shown::of(&judge.noticed(self.now.condition(), &outcome))
+        let volts: Vec<f64> = lamp_elements(self.circuit)
+            .map(|e| self.solver().amps(0, e) * self.circuit.element(e).ohms)
+            .collect();
+        Shown::of(&judge.noticed(self.now.condition(), &outcome), &volts)
     }
 
     /// Current through an element.

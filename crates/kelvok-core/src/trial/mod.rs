@@ -148,8 +148,9 @@ impl Bench {
     ) -> Vec<(Condition, Sense, Noticed)> {
         let look = |condition: &Condition| {
             let found = world.with(changes, condition);
-            let sound = self.sound.get(condition)?;
-            let sense = complaint(&self.circuit, condition, (&found, sound))?;
+            // Nobody complains of what this very machine has always done.
+            let sound = world.with(&[], condition);
+            let sense = complaint(&self.circuit, condition, (&found, &sound))?;
             Some((condition.clone(), sense, found))
         };
         let all = usual_conditions(&self.circuit);
