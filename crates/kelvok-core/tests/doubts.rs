@@ -8,7 +8,7 @@ use kelvok_core::circuit::{
 };
 use kelvok_core::diagnosis::{
     Because, Belief, Book, EngineDoes, Evidence, Heard, Mistake, Observation, Sensed, SetUp,
-    Source, Suspects, Unit, Work, contradictions, excluded, misfit,
+    Source, Suspects, Unit, Work, contradictions, excluded, misfit, on_live,
 };
 
 struct Job {
@@ -187,6 +187,21 @@ fn a_probe_on_the_wrong_pin_is_asked_about() {
     let (at, with) = (job.condition(&START), Instrument::Voltmeter);
     let seen = read(&job.circuit, &at, Relays::default(), &[fault], with, probes).unwrap();
     assert!(matches!(seen, Reading::Volts(v) if v > 12.0), "{elsewhere}: {seen:?}");
+}
+
+#[test]
+fn ohms_on_a_live_circuit_are_called_that() {
+    let mut job = denied();
+    let live = |job: &Job| on_live(&job.circuit, &job.suspects, &job.book, &job.belief(), &job.log);
+    assert_eq!(live(&job), []);
+    let node = |t: &str| job.circuit.terminal(t).unwrap();
+    let (red, black) = (node("brake-plug.A"), node("battery.-"));
+    let (instrument, reading) = (Instrument::Ohmmeter, Reading::Ohms(Some(4.0)));
+    let ohms = Observation::Read { instrument, red, black, reading };
+    let off = job.condition(&[("pedal", "down")]);
+    job.add(job.condition(&START), vec![], ohms);
+    job.add(off, vec![], ohms);
+    assert_eq!(live(&job), [6], "key at start, and not with the key off");
 }
 
 #[test]

@@ -1172,6 +1172,8 @@ export interface components {
         /** @description What an entry of the log proved. */
         JudgementView: {
             cleared: components["schemas"]["ClearedView"][];
+            /** @description Ohms were put on a circuit that was live: it says nothing. */
+            on_live: boolean;
             /** Format: int64 */
             sequence: number;
             /** Format: double */

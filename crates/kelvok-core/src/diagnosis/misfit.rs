@@ -213,6 +213,33 @@ impl Inquiry<'_> {
     }
 }
 
+/// Entries, by sequence, for which a current was put into a circuit that was live, by most of what
+/// is believed: they say nothing, and may have harmed the meter.
+pub fn on_live(
+    circuit: &Circuit,
+    suspects: &Suspects,
+    book: &Book,
+    belief: &Belief,
+    log: &[Evidence],
+) -> Vec<u64> {
+    let columns = believed(suspects, belief);
+    let whole: f64 = columns.iter().map(|(_, w)| w).sum();
+    let live = log.iter().filter(|entry| {
+        let Observation::Read { instrument, red, black, .. } = entry.observation else {
+            return false;
+        };
+        if !instrument.feeds() {
+            return false;
+        }
+        let situation = Situation::new(&entry.condition, &entry.set_up);
+        let page = book.page(circuit, suspects, &situation);
+        let sight = page.sight(circuit, &suspects.columns, Probe { instrument, red, black });
+        let refused = columns.iter().filter(|(c, _)| sight[*c] == Predicted::Refused);
+        refused.map(|(_, w)| w).sum::<f64>() > 0.5 * whole
+    });
+    live.map(|entry| entry.sequence).collect()
+}
+
 /// Pairs of entries, by sequence, that cannot both hold: one thing noticed in one condition, and
 /// the same otherwise, nothing having been repaired between and neither coming and going.
 pub fn contradictions(log: &[Evidence]) -> Vec<(u64, u64)> {

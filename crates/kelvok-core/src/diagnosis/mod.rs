@@ -57,7 +57,7 @@ pub use expected::{Expected, expected};
 pub use forecast::{Choice, Forecast, forecast};
 pub use kill_sweep::{KillSweep, Sign, Stand, kill_sweep};
 pub(crate) use likelihood::looks_bad;
-pub use misfit::{Explanation, Misfit, Mistake, contradictions, misfit};
+pub use misfit::{Explanation, Misfit, Mistake, contradictions, misfit, on_live};
 pub use planner::{Answer, Conclusion, NextTest, Plan, every_test, plan, plan_by, walk_round};
 pub(crate) use predict::{Predicted, Predictor, Probe};
 pub use priors::{History, Seat};

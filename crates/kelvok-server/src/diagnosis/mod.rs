@@ -17,7 +17,8 @@ use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode};
 use kelvok_core::diagnosis::{
-    Belief, Evidence, Grade, Plan, School, Unit, contradictions, plan_by, proofs, walk_round,
+    Belief, Evidence, Grade, Plan, School, Unit, contradictions, on_live, plan_by, proofs,
+    walk_round,
 };
 use kelvok_core::interlock::nearest_complete;
 use serde::{Deserialize, Serialize};
@@ -80,6 +81,8 @@ pub struct JudgementView {
     /// It is what a circuit sound up to the point shows.
     pub sound: bool,
     pub slip: f64,
+    /// Ohms were put on a circuit that was live: it says nothing.
+    pub on_live: bool,
     pub cleared: Vec<ClearedView>,
 }
 
@@ -141,6 +144,7 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School)
     let plan = plan_by(school, at, &belief, log, &condition);
     let looks = walk_round(at, &belief, log, &condition);
     let proofs = proofs((circuit, suspects, book), &belief, log);
+    let live = on_live(circuit, suspects, book, &belief, log);
     let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
         let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));
         shown
@@ -181,6 +185,7 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School)
                 JudgementView {
                     sequence: j.sequence,
                     slip: j.slip,
+                    on_live: live.contains(&j.sequence),
                     sound: proof.is_some_and(|p| p.sound),
                     cleared: proof.map(|p| cleared(&p.cleared)).unwrap_or_default(),
                 }

@@ -16,6 +16,7 @@ const voiding = ref<string>()
 function proved(e: EvidenceView): string {
   const judged = props.diagnosis.judgements.find((j) => j.sequence === e.sequence)
   if (!judged || e.entry.observation.kind !== 'reading') return ''
+  if (judged.on_live) return 'on a live circuit: says nothing, and harms the meter'
   if (judged.slip > 0.5) return 'looks like a slip: measure again'
   if (!judged.sound) return 'not as a sound circuit reads'
   const names = judged.cleared.map((c) => c.name.split(',')[0]!.toLowerCase())
