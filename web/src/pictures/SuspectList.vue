@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DiagnosisView } from '../api/client'
+import { slipOf } from '../words/finding'
 import { percent } from '../words/numbers'
 import { suspectTitle } from '../words/units'
 
@@ -19,7 +20,7 @@ const more = computed(() => {
   const share = rest.reduce((sum, r) => sum + r.probability, 0)
   return rest.length > 0 ? `and ${rest.length} more, ${percent(share)} together` : ''
 })
-const slip = computed(() => props.diagnosis.misfit)
+const slip = computed(() => slipOf(props.diagnosis))
 </script>
 
 <template>
@@ -41,10 +42,10 @@ const slip = computed(() => props.diagnosis.misfit)
         >
       </li>
       <li v-if="slip" class="slip">
-        <b class="share mono">{{ percent(slip.slip) }}</b>
+        <b class="share mono">{{ percent(slip) }}</b>
         <span class="what"
           >Probe not touching, or a control not held<small
-            >that entry would then say nothing</small
+            >the last entry would then say nothing</small
           ></span
         >
       </li>

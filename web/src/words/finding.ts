@@ -57,12 +57,18 @@ function possessive(name: string): string {
   return own ? `The ${plain}’s ${own}` : `The ${plain}`
 }
 
+/** The chance that the last entry was a slip, where it counts. */
+export function slipOf(diagnosis: DiagnosisView): number {
+  const slip = diagnosis.judgements.at(-1)?.slip ?? 0
+  return slip > 0.01 ? slip : 0
+}
+
 /** What else would read the same: the other suspects that hold something, and a slip. */
 export function lookAlikes(diagnosis: DiagnosisView): string {
   const others = diagnosis.suspects
     .slice(1, 4)
     .filter((s) => s.probability > 0.01)
     .map((s) => `the ${list(s.units.map(unitName), 'or')}`)
-  if (diagnosis.misfit) others.push('a probe not touching')
+  if (slipOf(diagnosis) > 0) others.push('a probe not touching')
   return others.length ? `Could look the same: ${list(others, 'or')}.` : ''
 }
