@@ -87,7 +87,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
 /// The sweep of a kill wire half walked, and a meter reading.
 async fn sweep_and_meter(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(&format!("{JOB}/sweep")).await?;
-    page.sees("Stand 1 of").await?;
+    page.sees("Step 1 of").await?;
     for key in ["z", "z", "n", "n"] {
         page.press(key).await?;
         tokio::time::sleep(std::time::Duration::from_millis(900)).await;

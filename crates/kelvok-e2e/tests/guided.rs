@@ -78,7 +78,7 @@ fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
     with_page(|workshop, page| async move {
         open_job(&page, "Hexley Walk-50", "No spark.").await?;
         page.click("Sweep the kill wire").await?;
-        page.sees("Stand 1 of").await?;
+        page.sees("Step 1 of").await?;
         page.sees("All controls as parked").await?;
         page.accessible_in_both_themes().await?;
         // The first is as it should be, the second is not.
@@ -101,7 +101,7 @@ fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
         page.sees("What you said is kept here and goes in, in order").await?;
         workshop.lock().await.start_server()?;
         page.sees("1 of").await?;
-        page.sees("stands are not as they should be").await?;
+        page.sees("steps are not as they should be").await?;
         page.click("What it means, on the job").await?;
         page.sees("What could still be it").await?;
         // Sent once, in the order in which they were said.

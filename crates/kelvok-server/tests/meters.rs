@@ -121,6 +121,12 @@ async fn a_steady_reading_is_taken_once_and_the_next_after_the_probes_moved() {
     let mut injected = bring(&meter, "brake-plug.A");
     injected["red"] = json!("battery.+\nSIM:FAULT:CLEAR");
     assert_eq!(server.post(path, &injected).await.0, 422);
+    let mut injected = bring(&meter, "brake-plug.A");
+    injected["set_up"] = json!([{"kind": "unplugged", "connector": "a\nSIM:FAULT:CLEAR"}]);
+    assert_eq!(server.post(path, &injected).await.0, 422);
+    // The fault is still in: nothing got through.
+    assert_eq!(server.post(path, &bring(&meter, "brake-plug.B")).await.0, 204);
+    live.wait_for(|e| e["shown"] == "0.00 V" || e["shown"] == "0.01 V").await;
 }
 
 #[tokio::test]
@@ -128,6 +134,11 @@ async fn one_listens_at_a_time_and_the_other_is_told_who() {
     let (server, meter) = (Server::start().await, Meter::start().await);
     let mut first = Live::listen(&server, &meter.address, "ohms", "Maren").await;
     first.wait_for(|e| e["state"] == "reading").await;
+    // On another range one goes on listening, without being told that one has it oneself.
+    drop(first);
+    let mut first = Live::listen(&server, &meter.address, "dc-volts", "Maren").await;
+    let event = first.wait_for(|_| true).await;
+    assert_eq!(event["state"], "reading", "{event}");
     let mut second = Live::listen(&server, &meter.address, "ohms", "Tobias").await;
     let held = second.wait_for(|e| e["state"] == "held").await;
     assert_eq!(held["sentence"], "Maren has this meter.");

@@ -69,6 +69,25 @@ macro_rules! log_of {
             }
         }
 
+        impl LogEntry<$body> {
+            /// As it lies in its table.
+            pub(crate) fn row(&self, job: Uuid) -> Result<$table::Model, StoreError> {
+                let voided = self.voided.as_ref();
+                Ok($table::Model {
+                    id: self.id,
+                    job_id: job,
+                    sequence: self.sequence,
+                    body: serde_json::to_string(&self.body)
+                        .map_err(|source| StoreError::Corrupt { what: $what, source })?,
+                    recorded_by: self.recorded_by.clone(),
+                    recorded_at: self.recorded_at.naive_utc(),
+                    voided_at: voided.map(|v| v.at.naive_utc()),
+                    voided_by: voided.map(|v| v.by.clone()),
+                    void_reason: voided.map(|v| v.reason.clone()),
+                })
+            }
+        }
+
         impl Store {
             /// The job's entries of this kind, voided ones too, in order.
             ///

@@ -2062,7 +2062,7 @@ export interface components {
          * @description What was done to a unit before the job began.
          * @enum {string}
          */
-        Work: "replaced" | "jumped" | "cut" | "refused";
+        Work: "replaced" | "jumped" | "cut" | "fuse-changed";
     };
     responses: never;
     parameters: never;

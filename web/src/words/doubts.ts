@@ -25,7 +25,7 @@ export const WORKS: { id: Work; name: string }[] = [
   { id: 'replaced', name: 'Was replaced' },
   { id: 'jumped', name: 'Was jumped' },
   { id: 'cut', name: 'Was cut or spliced' },
-  { id: 'refused', name: 'Fuse was changed' },
+  { id: 'fuse-changed', name: 'Fuse was changed' },
 ]
 
 /** Why a switch cannot be it, by one entry: "it is not read there", "were it bad: ...". */

@@ -109,7 +109,7 @@ const WORKED = {
   replaced: 'was replaced before',
   jumped: 'was jumped before',
   cut: 'was cut or spliced before',
-  refused: 'had its fuse changed before',
+  'fuse-changed': 'had its fuse changed before',
 } as const
 
 /** What was noticed, in words. */

@@ -76,7 +76,9 @@ export function conditionWords(
 /** What to do to the machine first: "Key off. Unplug the pedal switch plug, press the plunger by hand." */
 export function setUpWords(setUp: SetUpView[]): string {
   const name = (s: SetUpView) => s.name.charAt(0).toLowerCase() + s.name.slice(1)
-  const steps = setUp.map((s) => {
+  // The battery's clamp comes off before anything else.
+  const off = (s: SetUpView) => s.entry.kind === 'battery-off'
+  const steps = [...setUp.filter(off), ...setUp.filter((s) => !off(s))].map((s) => {
     switch (s.entry.kind) {
       case 'unplugged':
         return `unplug the ${name(s)}`
@@ -87,7 +89,7 @@ export function setUpWords(setUp: SetUpView[]): string {
       case 'shaken':
         return `shake and pull the harness ${name(s)} while you look`
       case 'battery-off':
-        return 'battery negative clamp off'
+        return 'take the battery negative clamp off'
     }
   })
   return steps.length === 0 ? '' : `${capital(list(steps, 'and'))}.`

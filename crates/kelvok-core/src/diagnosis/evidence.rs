@@ -128,7 +128,7 @@ pub enum Work {
     /// Something on it was cut, spliced or unplugged.
     Cut,
     /// Its fuse was changed.
-    Refused,
+    FuseChanged,
 }
 
 /// How an entry came to be known.

@@ -127,9 +127,11 @@ pub(super) fn likelier_after(circuit: &Circuit, suspect: &Suspect, unit: Unit, w
         Work::Jumped if hangs_on(circuit, suspect, unit) => 3.0,
         Work::Cut if own => 4.0,
         Work::Cut if hangs_on(circuit, suspect, unit) => 6.0,
-        Work::Refused if own && is(&[WrongFuse]) => 20.0,
+        Work::FuseChanged if own && is(&[WrongFuse]) => 20.0,
         // A fuse that was changed had blown.
-        Work::Refused if is(&[ShortToGround, GroundWhenHot, ShortedTurns, Shorted, Overcharge]) => {
+        Work::FuseChanged
+            if is(&[ShortToGround, GroundWhenHot, ShortedTurns, Shorted, Overcharge]) =>
+        {
             3.0
         }
         _ => 1.0,

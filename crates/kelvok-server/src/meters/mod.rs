@@ -69,6 +69,8 @@ pub struct Listen {
 
 /// A figure about every so often.
 const EVERY: Duration = Duration::from_millis(180);
+/// How often a meter that is held is asked for before that is said.
+const PATIENT: usize = 6;
 const RENEWED: Duration = Duration::from_secs(3);
 const AGAIN: Duration = Duration::from_millis(1200);
 
@@ -154,7 +156,7 @@ impl Hold {
         tell: &Sender<LiveView>,
         (began, steady): (Instant, &mut Steady),
     ) -> Result<(), Ended> {
-        self.renew().await?;
+        self.take().await?;
         let mut renewed = Instant::now();
         let (mut link, identity) = Link::dial(&self.address).await?;
         loop {
@@ -178,6 +180,17 @@ impl Hold {
             }
             tokio::time::sleep(EVERY).await;
         }
+    }
+
+    /// Takes the lease; a listener that has just gone, this one on another range, is given a moment.
+    async fn take(&self) -> Result<(), Ended> {
+        for _ in 0..PATIENT {
+            match self.renew().await {
+                Err(Ended::Held(_)) => tokio::time::sleep(EVERY).await,
+                taken => return taken,
+            }
+        }
+        self.renew().await
     }
 
     async fn renew(&self) -> Result<(), Ended> {
@@ -265,10 +278,12 @@ pub async fn bring_about_stand_in(
     Body(wanted): Body<BringAbout>,
 ) -> Result<StatusCode, Problem> {
     let address = checked(&app, &wanted.address)?;
-    let plain = |text: &str| text.chars().all(|c| !c.is_control() && c != ',' && c != ' ');
-    let words = wanted.condition.iter().flat_map(|(c, p)| [c.as_str(), p.as_str()]);
-    if !words.chain([wanted.red.as_str(), wanted.black.as_str()]).all(plain) {
-        return Err(Problem::field("condition", "A name has no spaces, commas or line ends."));
+    let set: Vec<(String, String)> = wanted.condition.into_iter().collect();
+    let probes = (wanted.red.as_str(), wanted.black.as_str());
+    let commands = bring_about(&set, wanted.engine, &wanted.set_up, probes);
+    // A name with a line end in it would be a command of its own.
+    if commands.iter().any(|c| c.chars().any(char::is_control)) {
+        return Err(Problem::field("condition", "A name is one line of plain text."));
     }
     let mute = |mute: Mute| Problem::field("address", format!("At this address {mute}."));
     let (mut link, identity) = Link::dial(&address).await.map_err(mute)?;
@@ -276,9 +291,7 @@ pub async fn bring_about_stand_in(
         let sentence = "This is a real meter: put its probes there yourself.";
         return Err(Problem::new(StatusCode::CONFLICT, sentence));
     }
-    let set: Vec<(String, String)> = wanted.condition.into_iter().collect();
-    let probes = (wanted.red.as_str(), wanted.black.as_str());
-    for command in bring_about(&set, wanted.engine, &wanted.set_up, probes) {
+    for command in commands {
         link.tell(&command).await.map_err(mute)?;
     }
     match link.ask("SYST:ERR?").await.map_err(mute)?.trim() {

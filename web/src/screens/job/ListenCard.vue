@@ -45,14 +45,4 @@ const toSet = computed(() => moves(props.controls, props.condition, props.wanted
 p {
   margin: 0 0 8px;
 }
-.caution {
-  padding-left: 12px;
-  border-left: 5px solid var(--ochre);
-  font-size: 15px;
-}
-.waiting {
-  padding: 8px 12px;
-  border-left: 6px solid var(--plum);
-  font-weight: 600;
-}
 </style>

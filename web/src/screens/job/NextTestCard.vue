@@ -255,15 +255,4 @@ form {
   padding: 0 9px;
   min-width: 44px;
 }
-.caution {
-  padding-left: 12px;
-  border-left: 5px solid var(--ochre);
-  font-size: 15px;
-  line-height: 1.3;
-}
-.waiting {
-  padding: 8px 12px;
-  border-left: 6px solid var(--plum);
-  font-weight: 600;
-}
 </style>

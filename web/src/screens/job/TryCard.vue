@@ -88,15 +88,4 @@ p {
   flex: 1 0 40%;
   font-size: 18px;
 }
-.caution {
-  padding-left: 12px;
-  border-left: 5px solid var(--ochre);
-  font-size: 15px;
-  line-height: 1.3;
-}
-.waiting {
-  padding: 8px 12px;
-  border-left: 6px solid var(--plum);
-  font-weight: 600;
-}
 </style>

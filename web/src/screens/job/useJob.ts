@@ -113,12 +113,18 @@ export function useJob(id: string) {
     void tolerant(refreshDiagnosis)
   })
 
-  /** What the last entry left unplugged. */
+  /** What the last entry left unplugged; what was only said leaves the machine as it was. */
   const toUndo = computed(() => {
-    const last = job.value?.evidence.filter((e) => !e.voided).at(-1)
-    return (last?.entry.set_up ?? []).flatMap((s) =>
-      s.kind === 'unplugged' ? [`${lower(job.value?.part_names[s.connector] ?? '')} off`] : [],
+    const said = ['note', 'worked-on']
+    const done = job.value?.evidence.filter(
+      (e) => !e.voided && e.entry.source !== 'told' && !said.includes(e.entry.observation.kind),
     )
+    return (done?.at(-1)?.entry.set_up ?? []).flatMap((s) => {
+      if (s.kind === 'battery-off') return ['battery clamp off']
+      return s.kind === 'unplugged'
+        ? [`${lower(job.value?.part_names[s.connector] ?? '')} off`]
+        : []
+    })
   })
 
   return {

@@ -25,14 +25,14 @@ export function useNoticed(
     })
   }
 
-  /** What was said stands, but comes and goes: taken back as it was, and said again so. */
+  /** What was said stands, but comes and goes: said again so, and taken back as it was. */
   async function comesAndGoes(
     e: EvidenceView,
     takeBack: (entry: string, reason: string) => Promise<void>,
   ) {
     const { observation: observed, condition: at, engine: turns, set_up, repeats, source } = e.entry
     if (observed.kind === 'reading') return
-    await takeBack(e.id, 'Comes and goes')
+    // Said first: should taking back fail, nothing is lost.
     await recorder.record({
       by: person.value,
       condition: at,
@@ -43,6 +43,7 @@ export function useNoticed(
       source: source ?? 'tested',
       at_times: true,
     })
+    await takeBack(e.id, 'Comes and goes')
   }
 
   return { noticed, comesAndGoes }

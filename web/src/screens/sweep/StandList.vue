@@ -27,7 +27,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <section aria-label="Stands">
+  <section aria-label="Steps">
     <table>
       <thead>
         <tr>
@@ -56,7 +56,7 @@ const rows = computed(() =>
       </tbody>
     </table>
     <p v-if="walk.not_told.length" class="quiet">
-      No stand tells of: {{ walk.not_told.join('; ').toLowerCase() }}. The plan on the job tests
+      No step tells of: {{ walk.not_told.join('; ').toLowerCase() }}. The plan on the job tests
       them.
     </p>
   </section>

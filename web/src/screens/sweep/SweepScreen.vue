@@ -49,6 +49,11 @@ const toMove = computed(() =>
   job.value && stand.value ? moves(job.value.controls, before.value, stand.value.condition) : [],
 )
 const wrong = computed(() => stands.value.filter((s) => s.found && s.found.sign !== s.shows).length)
+const putBack = computed(() =>
+  walk.value?.set_up.some((s) => s.entry.kind === 'battery-off')
+    ? 'Plug the module in again, the battery clamp last.'
+    : 'Plug the module in again.',
+)
 const done = computed(() => stands.value.filter((s) => s.found).length)
 const open = computed(() => job.value?.status === 'open')
 
@@ -58,7 +63,7 @@ async function record(sign: Sign, deadSpot = false) {
   if (!here || !by || !open.value) return
   const [instrument, typed] = typedSign(by.instrument, sign)
   refused.value = ''
-  said.value = `${SAYS[sign]} recorded at stand ${at.value + 1}.`
+  said.value = `${SAYS[sign]} recorded at step ${at.value + 1}.`
   // On to the next at once; what is recorded waits for the server, not the hands for it.
   if (at.value < stands.value.length - 1) at.value += 1
   const outcome = await recorder.record({
@@ -133,7 +138,7 @@ useShortcuts((key) => {
       the plan on the job instead: it tests the same contacts one by one.
     </p>
     <div v-else class="two">
-      <section class="now" aria-label="Stand">
+      <section class="now" aria-label="Step">
         <p class="set-up">
           {{ setUpWords(walk.set_up) }} {{ DIAL[walk.instrument] }} <b>Red</b>
           {{ walk.red.name }} ({{ walk.red.place }}), <b>black</b> {{ walk.black.name }}. Leave both
@@ -141,7 +146,7 @@ useShortcuts((key) => {
         </p>
         <p v-for="c in walk.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
         <template v-if="stand">
-          <p class="count">Stand {{ at + 1 }} of {{ stands.length }}</p>
+          <p class="count">Step {{ at + 1 }} of {{ stands.length }}</p>
           <p class="do">
             <template v-if="toMove.length">{{ toMove.join(', ') }}</template><template
               v-else-if="at === 0"
@@ -168,7 +173,7 @@ useShortcuts((key) => {
               @click="record(stand.shows === 'silent' ? 'buzzes' : 'silent', true)"
               >Dead spot: comes and goes as it moves</v-btn
             >
-            <v-btn :disabled="at === 0" @click="at -= 1">Back a stand</v-btn>
+            <v-btn :disabled="at === 0" @click="at -= 1">Back a step</v-btn>
           </div>
           <p class="tells quiet">
             <template v-if="stand.tells.length"
@@ -184,17 +189,17 @@ useShortcuts((key) => {
         <p v-if="done === stands.length" class="end" role="status">
           <b>{{
             wrong
-              ? `${wrong} of ${done} stands are not as they should be.`
-              : 'Every stand is as it should be.'
+              ? `${wrong} of ${done} steps are not as they should be.`
+              : 'Every step is as it should be.'
           }}</b>
-          Plug the module in again.
+          {{ putBack }}
           <v-btn :to="`/jobs/${id}`">What it means, on the job</v-btn>
         </p>
       </section>
       <StandList :walk="walk" :controls="job.controls" :at="at" @go="at = $event" />
     </div>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Working out the stands.</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">Working out the steps.</p>
 </template>
 
 <style scoped>
@@ -225,11 +230,6 @@ p {
   font-size: 17px;
   line-height: 1.35;
 }
-.caution {
-  padding-left: 12px;
-  border-left: 5px solid var(--ochre);
-  font-size: 15px;
-}
 .count {
   color: var(--quiet);
 }
@@ -251,15 +251,12 @@ p {
   flex: 1 1 160px;
   font-size: 22px;
 }
-.end,
-.waiting {
+.end {
   padding: 10px 14px;
   border-left: 8px solid var(--moss);
   background: var(--panel);
 }
-.waiting,
 .trouble {
-  border-color: var(--plum);
   font-weight: 600;
 }
 .trouble,
