@@ -4,7 +4,7 @@
 mod library;
 
 use kelvok_core::circuit::{
-    Change, Circuit, Condition, ElementKind, Engine, NodeId, Relays, Setting, Solver,
+    Change, Circuit, Condition, ElementKind, Engine, NodeId, Relays, Setting, Solved, Solver,
     every_condition, single_faults,
 };
 use kelvok_core::machine::LIBRARY;
@@ -46,7 +46,7 @@ fn branches(
             ElementKind::Diode { .. } => -setting.volts(id),
             _ => 0.0,
         };
-        (e.a, e.b, solver.siemens(0, id), volts)
+        (e.a, e.b, solver.lane(0).siemens(id), volts)
     });
     let added = setting.added().map(|(a, b, siemens)| (a, b, siemens, 0.0));
     own.chain(added).filter(|(_, _, siemens, _)| *siemens > 0.0).collect()

@@ -381,7 +381,7 @@ fn truthful(circuit: &Circuit, fault: &[Change], test: &NextTest) -> Observation
             let mut judge = Judge::new(circuit, fault);
             let relays = judge.relays_in(&test.condition);
             let (outcome, _) = judge.outcome(&test.condition, relays);
-            let noticed = judge.noticed(&test.condition, &outcome);
+            let noticed = judge.circuit().noticed(&test.condition, &outcome);
             Observation::Sensed(match sense {
                 Sense::Starter => Sensed::Starter(Heard::of(noticed.crank)),
                 Sense::Engine => Sensed::Engine(noticed.engine),

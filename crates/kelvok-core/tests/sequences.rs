@@ -36,7 +36,7 @@ fn stops_after(circuit: &Circuit, changes: &[Change], away: f64) -> Option<f64> 
     let mut sequence = judge.begin(&mowing, judge.running_relays());
     let mut moments = sequence.step(0, &step(circuit, &[("seat", "empty")], away));
     moments.extend(sequence.step(1, &step(circuit, &[("seat", "on")], 3.0)));
-    let stopped = |m: &&Moment| !judge.runs(&m.condition, &m.point.outcome);
+    let stopped = |m: &&Moment| !judge.circuit().runs(&m.condition, &m.point.outcome);
     moments.iter().find(stopped).map(|m| m.at)
 }
 

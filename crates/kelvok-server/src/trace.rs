@@ -62,7 +62,7 @@ fn view(
     let stands = standing(circuit, &solver);
     let draw = Draw { circuit, solver: &solver, stands: &stands, marks };
     let heard = log.iter().rev().filter(|e| e.condition == *condition).find_map(Evidence::heard);
-    let should = Outcome::of(circuit, &solver, &setting);
+    let should = Outcome::of(circuit, &solver.lane(0), &setting);
     let named = circuit.document().circuits.iter().find(|c| c.id == name);
     if named.is_some_and(|c| Shape::of(c) == Shape::Ladder) {
         let ladder = Ladder::lay_out(circuit, name)?;

@@ -1,6 +1,7 @@
 //! From a machine document to a [`Circuit`]: nodes numbered, wires and parts put in.
 
 use super::model::{ALWAYS, resolve};
+use super::telltales::Telltales;
 use super::{
     Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger, Program,
     Resolved, parse_change,
@@ -104,12 +105,14 @@ impl<'a> Compiler<'a> {
             terminals,
             by_id,
             node_names: self.node_names,
+            telltales: Telltales::default(),
         };
         let found = &self.document.as_found;
         // One that does not read is reported by `check`.
         circuit.as_found =
             found.iter().filter_map(|f| parse_change(&circuit, &f.change).ok()).collect();
         circuit.program = Arc::new(circuit.program_with(&[]));
+        circuit.telltales = Telltales::of(&circuit);
         circuit
     }
 

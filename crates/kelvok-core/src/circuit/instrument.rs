@@ -1,8 +1,8 @@
 //! Instruments, and what each would show. They disagree, because each is part of the circuit.
 
 use super::{
-    Change, Circuit, CoilState, Condition, Crank, ElementId, ElementKind, NodeId, OperatingPoint,
-    Outcome, Relays, Setting, Solver, Spark,
+    Change, Circuit, CoilState, Condition, Crank, Element, ElementId, ElementKind, NodeId,
+    OperatingPoint, Outcome, Relays, Setting, Solved, Solver, Spark,
 };
 use crate::machine::{
     BUZZER_OHMS, DIODE_RANGE_AMPS, DIODE_RANGE_VOLTS, LED_LAMP_OHMS, LED_LAMP_VOLTS,
@@ -158,7 +158,7 @@ pub fn read(
         Instrument::Ohmmeter | Instrument::Buzzer => {
             let mut solver: Solver<'_> = Solver::for_changes(circuit, changes);
             solver.solve(&[&bench.setting], &[relays]);
-            let ohms = Leads::new(&solver, circuit, 0).ohms(red, black)?;
+            let ohms = Leads::new(&solver.lane(0)).ohms(red, black)?;
             let ohms = ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS);
             Ok(match instrument {
                 Instrument::Buzzer => Reading::Buzz(ohms.is_some_and(|o| o < BUZZER_OHMS)),
@@ -206,7 +206,7 @@ impl Bench<'_> {
         let (red, black) = (self.red, self.black);
         let mut solver: Solver<'_> = Solver::for_changes(self.circuit, self.changes);
         solver.solve(&[&self.setting], &[self.relays]);
-        Leads::new(&solver, self.circuit, 0).live(red, black)?;
+        Leads::new(&solver.lane(0)).live(red, black)?;
         let mut setting = self.setting.clone();
         setting.silence(self.circuit);
         setting.drive(red, black, DIODE_RANGE_AMPS);
@@ -220,26 +220,30 @@ impl Bench<'_> {
     }
 }
 
-/// A solved lane with the probes of an ohmmeter about to be put to it, again and again.
-pub struct Leads<'a, 'c> {
-    solver: &'a Solver<'c>,
-    lane: usize,
+/// A solved operating point with the probes of an ohmmeter about to be put to it, again and again.
+pub struct Leads<'a> {
+    solved: &'a dyn Solved,
     /// For every node the connected piece it is in.
     pub pieces: Vec<u16>,
-    /// The pieces that something drives, a battery of their own floating ones too.
-    powered: Vec<u16>,
+    /// The pieces that something drives, each with the volts that its own are counted from: the
+    /// body's, or of a floating one those of its battery's negative post.
+    powered: Vec<(u16, f64)>,
 }
 
-impl<'a, 'c> Leads<'a, 'c> {
-    pub fn new(solver: &'a Solver<'c>, circuit: &Circuit, lane: usize) -> Self {
-        let pieces = solver.pieces(lane);
+impl<'a> Leads<'a> {
+    pub fn new(solved: &'a dyn Solved) -> Self {
+        let pieces = solved.pieces();
         let drives = |kind: ElementKind| {
             kind.emf().is_some() || matches!(kind, ElementKind::Diode { volts } if volts < 0.0)
         };
-        let powered =
-            circuit.elements().filter(|(id, e)| drives(e.kind) && solver.conducts(lane, *id));
-        let powered = powered.map(|(_, e)| pieces[e.a.index()]).collect();
-        Self { solver, lane, pieces, powered }
+        let elements = solved.circuit().elements();
+        let powered = elements.filter(|(id, e)| drives(e.kind) && solved.conducts(*id));
+        let counted = |e: &Element| match pieces[e.a.index()] {
+            0 => (0, 0.0),
+            piece => (piece, solved.volts(e.a)),
+        };
+        let powered = powered.map(|(_, e)| counted(e)).collect();
+        Self { solved, pieces, powered }
     }
 
     /// Ohms between two nodes; `None` where nothing joins them.
@@ -253,14 +257,17 @@ impl<'a, 'c> Leads<'a, 'c> {
 
     /// What the circuit shows between two nodes with its sources off, in ohms.
     pub fn resistance(&self, red: NodeId, black: NodeId) -> Option<f64> {
-        self.solver.resistance_within(&self.pieces, self.lane, red, black)
+        let joined = self.pieces[red.index()] == self.pieces[black.index()];
+        joined.then(|| self.solved.resistance(red, black))
     }
 
     /// Refuses probes that stand on, or on the piece of, something live.
     fn live(&self, red: NodeId, black: NodeId) -> Result<(), Refusal> {
         for probe in [red, black] {
-            let volts = self.solver.volts(self.lane, probe);
-            if volts.abs() > LIVE_VOLTS && self.powered.contains(&self.pieces[probe.index()]) {
+            let own = |(piece, _): &&(u16, f64)| *piece == self.pieces[probe.index()];
+            let Some((_, from)) = self.powered.iter().find(own) else { continue };
+            let volts = self.solved.volts(probe) - from;
+            if volts.abs() > LIVE_VOLTS {
                 return Err(Refusal::Live { volts });
             }
         }

@@ -5,6 +5,7 @@
 //! [`operating_point`] wraps all of that for a single question.
 
 mod change;
+mod compensation;
 mod compile;
 mod condition;
 mod dictionary;
@@ -19,12 +20,15 @@ mod outcome;
 mod program;
 mod sequence;
 mod setting;
+mod solved;
 mod solver;
 mod spark;
 mod stamps;
+mod telltales;
 
 pub use crate::machine::Engine;
 pub use change::{Ailment, Change};
+pub use compensation::{Compensated, Compensation};
 pub use condition::{Condition, ConditionError, every_condition, one_move_away};
 pub use dictionary::FaultDictionary;
 pub use fault::{Fault, FaultMode, FaultSeat, single_faults};
@@ -41,4 +45,5 @@ pub use outcome::{ClutchState, CoilState, Crank, Needle, Outcome, Spark};
 pub use program::Program;
 pub use sequence::{Moment, Sequence, Step, sequence};
 pub use setting::Setting;
-pub use solver::{Relays, Solver};
+pub use solved::Solved;
+pub use solver::{OfLane, Relays, Solver};

@@ -1,7 +1,10 @@
 //! The compiled machine: numbered nodes, elements, and what moves the contacts among them.
 
+use super::telltales::Telltales;
 use super::{Change, Condition, Program};
-use crate::machine::{Control, Engine, Expression, MachineDocument, Normally, Part, Term, Timing};
+use crate::machine::{
+    Control, Engine, Expression, MachineDocument, Normally, Part, PartKind, Term, Timing,
+};
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
 
@@ -201,6 +204,7 @@ pub struct Circuit {
     pub(super) terminals: BTreeMap<String, NodeId>,
     pub(super) by_id: HashMap<String, ElementId>,
     pub(super) node_names: Vec<String>,
+    pub(super) telltales: Telltales,
     pub(super) program: Arc<Program>,
     /// For every node the elements at it, the node at their other end, and whether that is `b`.
     pub(super) around: Vec<Vec<(ElementId, NodeId, bool)>>,
@@ -266,6 +270,12 @@ impl Circuit {
             .get(address)
             .copied()
             .ok_or_else(|| UnknownName { what: "terminal", name: address.to_owned() })
+    }
+
+    /// Whether an element is a module's own, on which no way leads through it.
+    pub(crate) fn inside_module(&self, id: ElementId) -> bool {
+        let part = self.element(id).part;
+        part.is_some_and(|p| self.part(p).kind == PartKind::IgnitionModule)
     }
 
     /// The element of this notation name.
@@ -346,6 +356,21 @@ impl Circuit {
     pub fn expression(&self, text: &str) -> Result<Expression<Resolved>, String> {
         let parsed = Expression::parse(text).map_err(|e| e.to_string())?;
         parsed.resolve(&|term| resolve(&self.controls, term))
+    }
+
+    /// Lamps and glow plugs, in document order.
+    pub fn lamps(&self) -> &[ElementId] {
+        &self.telltales.lamps
+    }
+
+    /// When an engine that turns can run, wiring apart; if anything has a say in that.
+    pub(crate) fn runs_when(&self) -> Option<&Expression<Resolved>> {
+        self.telltales.runs_when.as_ref()
+    }
+
+    /// When a lever couples the blades, if one does.
+    pub(crate) fn blades_when(&self) -> Option<&Expression<Resolved>> {
+        self.telltales.blades_when.as_ref()
     }
 
     /// Whether an expression over controls and the engine holds in a condition.

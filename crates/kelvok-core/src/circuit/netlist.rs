@@ -6,7 +6,7 @@
 //! are left out with it, since a simulator would invent volts for them.
 
 use super::{
-    Change, Circuit, Condition, ElementId, ElementKind, NodeId, Relays, Setting, Solver,
+    Change, Circuit, Condition, ElementId, ElementKind, NodeId, Relays, Setting, Solved, Solver,
     fault_notation,
 };
 use std::fmt::Write;
@@ -78,7 +78,7 @@ impl Netlist {
     ) {
         let e = circuit.element(id);
         let name = format!("{}_{}", plain(&e.id), id.0);
-        let siemens = solver.siemens(0, id);
+        let siemens = solver.lane(0).siemens(id);
         if siemens <= 0.0 || self.names[e.a.index()].is_none() {
             return self.line(&format!("* {} does not conduct", e.id));
         }

@@ -1,6 +1,8 @@
 //! One question, one complete answer.
 
-use super::{Change, Circuit, Condition, ElementId, NodeId, Outcome, Relays, Setting, Solver};
+use super::{
+    Change, Circuit, Condition, ElementId, NodeId, Outcome, Relays, Setting, Solved, Solver,
+};
 
 /// A complete operating point.
 #[derive(Clone, Debug)]
@@ -48,8 +50,8 @@ impl OperatingPoint {
             amps: circuit.elements().map(|(id, _)| solver.amps(0, id)).collect(),
             relays: solver.relays(0),
             chatter: solver.chatter(0).iter().map(|s| Relays(*s)).collect(),
-            blown: solver.blown(0).collect(),
-            outcome: Outcome::of(circuit, solver, setting),
+            blown: solver.lane(0).blown(),
+            outcome: Outcome::of(circuit, &solver.lane(0), setting),
         }
     }
 }

@@ -2,10 +2,11 @@
 
 use super::model::coils_make;
 use super::spark::sparks;
-use super::{Ailment, Circuit, Element, ElementId, ElementKind, LampState, Setting, Solver};
+use super::telltales::FuelSolenoid;
+use super::{Ailment, Circuit, ElementId, LampState, Setting, Solved};
 use crate::machine::{
-    AMMETER_MOVES_AMPS, CLUTCH_PULLS_IN_VOLTS, EnergizedTo, FUEL_SOLENOID_VOLTS, PartKind,
-    SLOW_CRANK_SHARE, STALLED_STARTER_AMPS, WIDE_GAP_PULLS_IN_VOLTS,
+    AMMETER_MOVES_AMPS, CLUTCH_PULLS_IN_VOLTS, FUEL_SOLENOID_VOLTS, SLOW_CRANK_SHARE,
+    STALLED_STARTER_AMPS, WIDE_GAP_PULLS_IN_VOLTS,
 };
 use serde::Serialize;
 
@@ -87,16 +88,11 @@ pub struct Outcome {
 
 impl Outcome {
     /// Reads the outcome off a solved lane.
-    pub fn of(circuit: &Circuit, solver: &Solver<'_, f64>, setting: &Setting) -> Self {
-        let seen = Seen { circuit, solver, setting };
-        let coils = coil_states(circuit, solver);
-        let loads = |kinds: &'static [PartKind]| {
-            circuit.elements().filter(move |(_, e)| {
-                let part = e.part.map(|p| circuit.part(p).kind);
-                e.kind == ElementKind::Load && part.is_some_and(|k| kinds.contains(&k))
-            })
-        };
-        let clutch = loads(&[PartKind::Clutch]).next().map(|(id, _)| {
+    pub fn of(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Self {
+        let seen = Seen { circuit, solved, setting };
+        let coils = coil_states(circuit, solved);
+        let telltales = &circuit.telltales;
+        let clutch = telltales.clutch.map(|id| {
             let worn = setting.ails(id, Ailment::WideGap);
             let pulls_in = if worn { WIDE_GAP_PULLS_IN_VOLTS } else { CLUTCH_PULLS_IN_VOLTS };
             match seen.pull(id) {
@@ -105,16 +101,15 @@ impl Outcome {
                 _ => ClutchState::Off,
             }
         });
-        let lamps = loads(&[PartKind::Lamp, PartKind::GlowPlug]);
         Self {
             crank: crank(&seen, &coils),
-            spark: sparks(circuit, solver, setting),
+            spark: sparks(circuit, solved, setting),
             clutch,
             fuel: fuel(&seen, &coils),
-            lamps: lamps.map(|(id, _)| LampState::at(seen.across(id))).collect(),
-            ammeters: needles(&seen),
+            lamps: telltales.lamps.iter().map(|id| LampState::at(seen.across(*id))).collect(),
+            ammeters: telltales.ammeters.iter().map(|through| needle(&seen, *through)).collect(),
             codes: codes(circuit, &coils),
-            blown: solver.blown(0).map(|id| circuit.element(id).id.clone()).collect(),
+            blown: solved.blown().iter().map(|id| circuit.element(*id).id.clone()).collect(),
             coils,
         }
     }
@@ -122,99 +117,76 @@ impl Outcome {
 
 impl Crank {
     /// What the starter does at a solved operating point.
-    pub fn of(circuit: &Circuit, solver: &Solver<'_, f64>, setting: &Setting) -> Self {
-        crank(&Seen { circuit, solver, setting }, &coil_states(circuit, solver))
+    pub fn of(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Self {
+        crank(&Seen { circuit, solved, setting }, &coil_states(circuit, solved))
     }
 }
 
 /// A solved lane and what it is the solution of.
 struct Seen<'a> {
     circuit: &'a Circuit,
-    solver: &'a Solver<'a, f64>,
+    solved: &'a dyn Solved,
     setting: &'a Setting,
 }
 
 impl Seen<'_> {
     /// Volts across an element that conducts; none across one that does not.
     fn across(&self, id: ElementId) -> f64 {
-        if !self.solver.conducts(0, id) {
+        if !self.solved.conducts(id) {
             return 0.0;
         }
         let e = self.circuit.element(id);
-        (self.solver.volts(0, e.a) - self.solver.volts(0, e.b)).abs()
+        (self.solved.volts(e.a) - self.solved.volts(e.b)).abs()
     }
 
     /// Volts that pull at a magnet: its current times the ohms it ought to have, so that neither
     /// heat nor shorted turns pull more.
     fn pull(&self, id: ElementId) -> f64 {
         let ohms = self.circuit.element(id).ohms;
-        let healthy = (self.solver.amps(0, id) * ohms).abs();
-        if self.solver.conducts(0, id) { healthy.min(self.across(id)) } else { 0.0 }
-    }
-
-    fn part_kind(&self, e: &Element) -> Option<PartKind> {
-        e.part.map(|p| self.circuit.part(p).kind)
+        let healthy = (self.solved.amps(id) * ohms).abs();
+        if self.solved.conducts(id) { healthy.min(self.across(id)) } else { 0.0 }
     }
 }
 
-fn coil_states(circuit: &Circuit, solver: &Solver<'_, f64>) -> Vec<CoilState> {
-    let chatter = solver.chatter(0);
+fn coil_states(circuit: &Circuit, solved: &dyn Solved) -> Vec<CoilState> {
+    let chatter = solved.chatter();
     let all = chatter.iter().fold(u64::MAX, |all, s| all & s);
     let any = chatter.iter().fold(0, |any, s| any | s);
     let state = |c: usize| match (any >> c & 1, all >> c & 1) {
         (1, 0) if !chatter.is_empty() => CoilState::Chatter,
-        _ if solver.relays(0).pulled(c) => CoilState::Pulled,
+        _ if solved.relays().pulled(c) => CoilState::Pulled,
         _ => CoilState::Off,
     };
     (0..circuit.coils.len()).map(state).collect()
 }
 
 fn crank(seen: &Seen<'_>, coils: &[CoilState]) -> Crank {
-    let circuit = seen.circuit;
-    // Only coils that move a solenoid's contacts crank anything.
-    let cranking = |c: &usize| {
-        let part = circuit.element(circuit.coils[*c].element).part;
-        part.is_some_and(|p| circuit.part(p).kind == PartKind::Solenoid)
-    };
-    let starters = (0..coils.len()).filter(cranking);
-    let states: Vec<_> = starters.map(|c| coils[c]).collect();
-    if states.contains(&CoilState::Chatter) {
+    let telltales = &seen.circuit.telltales;
+    let solenoid = |state: CoilState| telltales.solenoids.iter().any(|c| coils[*c] == state);
+    if solenoid(CoilState::Chatter) {
         return Crank::Chatter;
     }
-    let motor = circuit.elements().find(|(_, e)| {
-        let turns = matches!(seen.part_kind(e), Some(PartKind::Starter | PartKind::Generator));
-        turns && e.kind == ElementKind::Load
-    });
-    let turning = motor.and_then(|(id, e)| {
+    let turning = telltales.starter.and_then(|(id, nominal)| {
         let idle = [Ailment::NoDrive, Ailment::Seized].iter().any(|a| seen.setting.ails(id, *a));
-        let nominal = circuit.part(e.part?).amps.unwrap_or(100.0);
-        (!idle).then(|| (seen.solver.amps(0, id).abs(), nominal))
+        (!idle).then(|| (seen.solved.amps(id).abs(), nominal))
     });
     match turning {
         Some((amps, nominal)) if amps >= SLOW_CRANK_SHARE * nominal => Crank::Yes,
         Some((amps, _)) if amps >= STALLED_STARTER_AMPS => Crank::Slow,
-        _ if states.contains(&CoilState::Pulled) => Crank::Click,
+        _ if solenoid(CoilState::Pulled) => Crank::Click,
         _ => Crank::No,
     }
 }
 
 /// Fuel flows where every solenoid that has a say lets it.
 fn fuel(seen: &Seen<'_>, coils: &[CoilState]) -> Option<bool> {
-    let circuit = seen.circuit;
-    let parts = circuit.document().parts.iter().enumerate();
-    let solenoids: Vec<_> = parts.filter(|(_, p)| p.kind == PartKind::FuelSolenoid).collect();
-    let lets = |(i, part): &(usize, &crate::machine::Part)| {
-        let own = |e: &Element| e.part == Some(*i);
-        // One with coils holds by them: the coil that nothing else assists in holding.
-        let held = (0..coils.len())
-            .filter(|c| own(circuit.element(circuit.coils[*c].element)))
-            .find(|c| circuit.coils[*c].assists.is_none())
-            .map(|c| coils[c] == CoilState::Pulled);
-        let energized = held.unwrap_or_else(|| {
-            let load = circuit.elements().find(|(_, e)| own(e));
-            load.is_some_and(|(id, _)| seen.pull(id) >= FUEL_SOLENOID_VOLTS)
-        });
-        energized == (part.energized_to.unwrap_or_default() == EnergizedTo::Run)
+    let solenoids = &seen.circuit.telltales.fuel;
+    let lets = |solenoid: &FuelSolenoid| {
+        let energized = match solenoid.holding {
+            Some(coil) => coils[coil] == CoilState::Pulled,
+            None => solenoid.load.is_some_and(|id| seen.pull(id) >= FUEL_SOLENOID_VOLTS),
+        };
+        energized == solenoid.to_run
     };
     (!solenoids.is_empty()).then(|| solenoids.iter().all(lets))
 }
@@ -233,20 +205,10 @@ fn codes(circuit: &Circuit, coils: &[CoilState]) -> Vec<u8> {
     shown.into_iter().map(|(_, blinks)| blinks).collect()
 }
 
-fn needles(seen: &Seen<'_>) -> Vec<Needle> {
-    let circuit = seen.circuit;
-    let parts = circuit.document().parts.iter();
-    let ammeters = parts.filter(|p| p.kind == PartKind::Ammeter);
-    ammeters
-        .map(|part| {
-            // In line: positive towards the battery. Round a wire: as the wire is written.
-            let through = part.clamps.as_ref().unwrap_or(&part.id);
-            let amps = circuit.element_named(through).map_or(0.0, |id| seen.solver.amps(0, id));
-            match amps {
-                a if a >= AMMETER_MOVES_AMPS => Needle::Charge,
-                a if a <= -AMMETER_MOVES_AMPS => Needle::Discharge,
-                _ => Needle::Zero,
-            }
-        })
-        .collect()
+fn needle(seen: &Seen<'_>, through: Option<ElementId>) -> Needle {
+    match through.map_or(0.0, |id| seen.solved.amps(id)) {
+        a if a >= AMMETER_MOVES_AMPS => Needle::Charge,
+        a if a <= -AMMETER_MOVES_AMPS => Needle::Discharge,
+        _ => Needle::Zero,
+    }
 }

@@ -318,9 +318,7 @@ impl Program {
         }
     }
 
-    /// Solves the eliminated circuit again, sources off, one ampere in at `a` and out at `b`.
-    ///
-    /// Returns the volts between them: the resistance an ohmmeter there sees, in ohms.
+    /// The resistance that an ohmmeter between two nodes of one piece sees, in ohms.
     pub(super) fn resistance<L: Lane>(
         &self,
         work: &Workspace<L>,
@@ -328,6 +326,24 @@ impl Program {
         b: NodeId,
         lane: usize,
     ) -> f64 {
+        let volts = self.driven(work, (a, b), lane, false);
+        volts[a.index()] - volts[b.index()]
+    }
+
+    /// Node volts with the sources off and one ampere in at one node, out at another of the same
+    /// piece.
+    pub(super) fn response(&self, work: &Workspace<f64>, ends: (NodeId, NodeId)) -> Vec<f64> {
+        self.driven(work, ends, 0, true)
+    }
+
+    /// The same in one lane; `everywhere` or only as far as the two nodes' own volts ask for.
+    fn driven<L: Lane>(
+        &self,
+        work: &Workspace<L>,
+        (a, b): (NodeId, NodeId),
+        lane: usize,
+        everywhere: bool,
+    ) -> Vec<f64> {
         // Only what is eliminated after the two nodes, and joined to them, ever carries any of it.
         let mut injection = vec![0.0; self.nodes];
         let mut touched = vec![false; self.nodes];
@@ -353,14 +369,14 @@ impl Program {
         let mut volts = vec![0.0; self.nodes];
         for (position, node) in self.order.iter().enumerate().rev() {
             let node = usize::from(*node);
-            if touched[node] {
+            if everywhere || touched[node] {
                 volts[node] = range(position)
                     .fold(injection[node] * work.inverse[position].get(lane), |sum, i| {
                         sum + work.share[i].get(lane) * volts[usize::from(self.neighbors[i])]
                     });
             }
         }
-        volts[a.index()] - volts[b.index()]
+        volts
     }
 
     /// For every node a number that nodes of one connected piece share; 0 is the reference's.

@@ -17,16 +17,16 @@ pub struct Setting {
     pub(super) to_ground: Vec<(u16, f64)>,
     /// Added conductances between two nodes, in the order the solver was told of them.
     pub(super) extra: Vec<f64>,
-    contacts: Vec<ContactSetting>,
+    pub(super) contacts: Vec<ContactSetting>,
     pressed: Vec<bool>,
     /// Where `extra` runs, as far as changes put it there; instruments follow.
-    joined: Vec<(NodeId, NodeId)>,
+    pub(super) joined: Vec<(NodeId, NodeId)>,
     /// What is wrong with a part that its ohms do not show.
     ailments: Vec<(ElementId, Ailment)>,
     /// Fuses of another rating than drawn.
-    ratings: Vec<(ElementId, f64)>,
+    pub(super) ratings: Vec<(ElementId, f64)>,
     /// Coils whose shorted turns pull only this share.
-    pull: Vec<(usize, f64)>,
+    pub(super) pull: Vec<(usize, f64)>,
     /// A current that a meter drives out of its red probe, back in at its black one.
     pub(super) driven: Option<(NodeId, NodeId, f64)>,
     condition: Condition,
@@ -34,8 +34,8 @@ pub struct Setting {
     pub(super) still: u64,
 }
 
-#[derive(Clone, Copy, Debug)]
-struct ContactSetting {
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct ContactSetting {
     /// What its actuator says.
     made: bool,
     /// What a fault says, whatever the actuator says.

@@ -12,7 +12,7 @@
 use super::dictionary::{FLOATS, kept};
 use super::lane::Lane;
 use super::program::Workspace;
-use super::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Program, Setting};
+use super::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Program, Setting, Solved};
 use crate::machine::FUSE_BLOWS_AT;
 use std::sync::Arc;
 
@@ -31,7 +31,7 @@ const LONGEST_WALK: usize = 24;
 
 /// How one lane's relays, diodes and fuses stand.
 #[derive(Clone, Copy, Debug)]
-struct Standing {
+pub(super) struct Standing {
     /// Relay states visited, the last one solved last.
     walk: [u64; LONGEST_WALK],
     steps: usize,
@@ -44,6 +44,22 @@ struct Standing {
     charging: u64,
     charge_turns: u32,
     settled: bool,
+}
+
+/// What moves by itself at an operating point that has not settled.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Moved {
+    Nothing,
+    /// Diodes that turn on or off, bit by bit.
+    Diodes(u64),
+    /// Batteries that turn from charging to discharging, or back.
+    Batteries(u64),
+    /// The relays as they stand next.
+    Relays(u64),
+    /// The relays go round from this place of their walk.
+    Chatters(usize),
+    /// Fuses that blow.
+    Fuses(u64),
 }
 
 impl Standing {
@@ -61,7 +77,7 @@ impl Standing {
         }
     }
 
-    fn relays(&self) -> u64 {
+    pub(super) fn relays(&self) -> u64 {
         self.walk[self.steps]
     }
 }
@@ -89,13 +105,13 @@ fn inject<L: Lane>(work: &mut Workspace<L>, node: NodeId, lane: usize, amps: f64
 
 /// Solves settings of one circuit, again and again, without allocating.
 pub struct Solver<'c, L: Lane = f64> {
-    circuit: &'c Circuit,
-    program: Arc<Program>,
-    work: Workspace<L>,
-    conductance: Vec<L>,
+    pub(super) circuit: &'c Circuit,
+    pub(super) program: Arc<Program>,
+    pub(super) work: Workspace<L>,
+    pub(super) conductance: Vec<L>,
     /// Volts by source, in the order of `sources`.
     emf: Vec<L>,
-    standing: Vec<Standing>,
+    pub(super) standing: Vec<Standing>,
     /// Contacts that coils move: contact and element.
     relay_contacts: Vec<(usize, usize)>,
     sources: Vec<usize>,
@@ -103,7 +119,7 @@ pub struct Solver<'c, L: Lane = f64> {
     batteries: Vec<(usize, f64)>,
     /// For every coil that lends its volts to another: itself and that other.
     assists: Vec<(usize, usize)>,
-    diodes: Vec<usize>,
+    pub(super) diodes: Vec<usize>,
     /// Volts by diode, in the order of `diodes`.
     thresholds: Vec<L>,
     /// Rated fuses: element and the current that blows it.
@@ -198,10 +214,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     /// Results are then read lane by lane. Lanes beyond the settings given hold nothing.
     pub fn solve(&mut self, settings: &[&Setting], relays: &[Relays]) {
         for (lane, setting) in settings.iter().enumerate().take(L::WIDTH) {
-            let mut standing = Standing::new();
-            standing.walk[0] = relays.get(lane).copied().unwrap_or_default().0;
-            self.standing[lane] = standing;
-            self.load(lane, setting);
+            self.begin(lane, setting, relays.get(lane).copied().unwrap_or_default());
         }
         loop {
             self.factor(settings);
@@ -217,16 +230,22 @@ impl<'c, L: Lane> Solver<'c, L> {
 
     /// Solves one setting with the relays held where they are put, chatter or not.
     pub fn solve_held(&mut self, setting: &Setting, relays: Relays) {
-        let mut standing = Standing::new();
-        standing.walk[0] = relays.0;
-        self.standing[0] = standing;
-        self.load(0, setting);
+        self.begin(0, setting, relays);
         loop {
             self.factor(&[setting]);
-            if !self.step_diodes(0, setting) && !self.step_batteries(0, setting) {
-                return;
+            match self.decide(&self.standing[0], setting, &self.lane(0)) {
+                moved @ (Moved::Diodes(_) | Moved::Batteries(_)) => self.make(0, setting, moved),
+                _ => return,
             }
         }
+    }
+
+    /// Begins a lane anew, from relays as they were.
+    pub(super) fn begin(&mut self, lane: usize, setting: &Setting, relays: Relays) {
+        let mut standing = Standing::new();
+        standing.walk[0] = relays.0;
+        self.standing[lane] = standing;
+        self.load(lane, setting);
     }
 
     /// Puts a setting's conductances into a lane, relays and diodes as the lane has them.
@@ -278,32 +297,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         }
     }
 
-    /// Turns a battery round that current runs into, or out of again; true if any turned.
-    fn step_batteries(&mut self, lane: usize, setting: &Setting) -> bool {
-        if self.batteries.is_empty() || self.standing[lane].charge_turns > 4 {
-            return false;
-        }
-        let mut turned = 0;
-        for (i, (element, _)) in self.batteries.iter().enumerate() {
-            let into = -self.amps(lane, ElementId(*element as u16));
-            let charging = self.standing[lane].charging >> i & 1 == 1;
-            if (charging && into < -1e-9) || (!charging && into > 1e-9) {
-                turned |= 1 << i;
-            }
-        }
-        if turned == 0 {
-            return false;
-        }
-        self.standing[lane].charging ^= turned;
-        self.standing[lane].charge_turns += 1;
-        self.set_batteries(lane, setting);
-        // The wires are as they were, but not the battery behind them.
-        self.still[lane] = None;
-        self.fresh = false;
-        true
-    }
-
-    fn factor(&mut self, settings: &[&Setting]) {
+    pub(super) fn factor(&mut self, settings: &[&Setting]) {
         if !self.fresh {
             self.factor_still(settings);
             self.fresh = true;
@@ -360,155 +354,185 @@ impl<'c, L: Lane> Solver<'c, L> {
         if self.standing[lane].settled {
             return true;
         }
-        if self.step_diodes(lane, setting)
-            || self.step_batteries(lane, setting)
-            || self.step_relays(lane, setting)
-            || self.blow_fuses(lane, setting)
-        {
-            return false;
-        }
-        self.standing[lane].settled = true;
-        true
+        let moved = self.decide(&self.standing[lane], setting, &self.lane(lane));
+        self.make(lane, setting, moved);
+        moved == Moved::Nothing
     }
 
-    /// Turns diodes on or off by what stands across them; true if any turned.
-    fn step_diodes(&mut self, lane: usize, setting: &Setting) -> bool {
-        if self.diodes.is_empty() || self.standing[lane].diode_turns > 40 {
-            return false;
+    /// What moves next at an operating point, by what stands there.
+    pub(super) fn decide(
+        &self,
+        standing: &Standing,
+        setting: &Setting,
+        seen: &impl Solved,
+    ) -> Moved {
+        let diodes = self.diodes_to_turn(standing, setting, seen);
+        if diodes != 0 {
+            return Moved::Diodes(diodes);
         }
-        let mut turned = false;
+        let batteries = self.batteries_to_turn(standing, seen);
+        if batteries != 0 {
+            return Moved::Batteries(batteries);
+        }
+        if standing.cycle.is_none() {
+            let before = standing.relays();
+            let after = self.relays_after(before, setting, seen);
+            let walk = &standing.walk[..=standing.steps];
+            let visited = walk.iter().position(|s| *s == after);
+            match visited {
+                _ if after == before => {}
+                Some(first) => return Moved::Chatters(first),
+                None if standing.steps + 1 == LONGEST_WALK => return Moved::Chatters(0),
+                None => return Moved::Relays(after),
+            }
+        }
+        match self.fuses_to_blow(setting, seen) {
+            0 => Moved::Nothing,
+            fuses => Moved::Fuses(fuses),
+        }
+    }
+
+    /// Makes what was decided so in a lane.
+    pub(super) fn make(&mut self, lane: usize, setting: &Setting, moved: Moved) {
+        let standing = &mut self.standing[lane];
+        match moved {
+            Moved::Nothing => standing.settled = true,
+            Moved::Diodes(turned) => {
+                standing.diodes ^= turned;
+                standing.diode_turns += 1;
+                let on = standing.diodes;
+                for (d, element) in self.diodes.iter().enumerate() {
+                    let g = if on >> d & 1 == 1 { setting.conductance[*element] } else { 0.0 };
+                    self.conductance[*element].set(lane, g);
+                }
+            }
+            Moved::Batteries(turned) => {
+                standing.charging ^= turned;
+                standing.charge_turns += 1;
+                self.set_batteries(lane, setting);
+                // The wires are as they were, but not the battery behind them.
+                self.still[lane] = None;
+                self.fresh = false;
+            }
+            Moved::Relays(after) => {
+                standing.steps += 1;
+                standing.walk[standing.steps] = after;
+                standing.diode_turns = 0;
+                self.set_relays(lane, setting);
+            }
+            Moved::Chatters(first) => standing.cycle = Some(first),
+            Moved::Fuses(blown) => {
+                standing.blown |= blown;
+                // What the relays did with the fuse whole no longer counts.
+                standing.walk[0] = standing.relays();
+                standing.steps = 0;
+                standing.cycle = None;
+                for (f, (element, _)) in self.fuses.iter().enumerate() {
+                    if blown >> f & 1 == 1 {
+                        self.conductance[*element].set(lane, 0.0);
+                    }
+                }
+            }
+        }
+    }
+
+    /// Diodes to turn on or off by what stands across them.
+    fn diodes_to_turn(&self, standing: &Standing, setting: &Setting, seen: &impl Solved) -> u64 {
+        if standing.diode_turns > 40 {
+            return 0;
+        }
+        let mut turned = 0;
         for (d, element) in self.diodes.iter().enumerate() {
             let e = &self.circuit.elements[*element];
             let volts = setting.volts[*element];
-            let across = self.volts_between(lane, e.a, e.b);
-            let on = self.standing[lane].diodes >> d & 1 == 1;
+            let across = seen.between(e.a, e.b);
+            let on = standing.diodes >> d & 1 == 1;
             // A diode with nothing behind it sits at its threshold without a current: leave it.
             let turns = if on { across < volts - 1e-9 } else { across > volts + 1e-9 };
             if turns {
+                turned |= 1 << d;
                 // After many turns only one diode may move a step: that cannot cycle for long.
-                if turned && self.standing[lane].diode_turns > 10 {
+                if standing.diode_turns > 10 {
                     break;
                 }
-                turned = true;
-                self.standing[lane].diodes ^= 1 << d;
-                let g = if on { 0.0 } else { setting.conductance[*element] };
-                self.conductance[*element].set(lane, g);
             }
         }
-        self.standing[lane].diode_turns += u32::from(turned);
         turned
     }
 
-    fn step_relays(&mut self, lane: usize, setting: &Setting) -> bool {
-        if self.standing[lane].cycle.is_some() {
-            return false;
+    /// Batteries that current runs into, or out of again.
+    fn batteries_to_turn(&self, standing: &Standing, seen: &impl Solved) -> u64 {
+        if standing.charge_turns > 4 {
+            return 0;
         }
-        let before = self.standing[lane].relays();
+        let turns = |i: usize, element: usize| {
+            let into = -seen.amps(ElementId(element as u16));
+            let charging = standing.charging >> i & 1 == 1;
+            (charging && into < -1e-9) || (!charging && into > 1e-9)
+        };
+        let each = self.batteries.iter().enumerate();
+        each.fold(0, |all, (i, (element, _))| all | u64::from(turns(i, *element)) << i)
+    }
+
+    /// The relays as the volts across their coils move them.
+    fn relays_after(&self, before: u64, setting: &Setting, seen: &impl Solved) -> u64 {
+        // None if it is open, a share of those across it if turns are shorted.
+        let pulling = |coil: usize| {
+            let element = self.circuit.coils[coil].element;
+            let e = self.circuit.element(element);
+            match seen.conducts(element) {
+                true => seen.between(e.a, e.b) * setting.pull(coil),
+                false => 0.0,
+            }
+        };
         let mut after = 0;
         for (c, coil) in self.circuit.coils.iter().enumerate() {
             if coil.assists.is_some() {
                 continue;
             }
             let lent = self.assists.iter().filter(|(_, other)| *other == c);
-            let lent: f64 = lent.map(|(own, _)| self.coil_volts(lane, *own, setting)).sum();
-            let volts = (self.coil_volts(lane, c, setting) + lent).abs();
+            let lent: f64 = lent.map(|(own, _)| pulling(*own)).sum();
+            let volts = (pulling(c) + lent).abs();
             let pulled = match before >> c & 1 {
                 1 => volts > coil.drops_out,
                 _ => volts >= coil.pulls_in,
             };
             after |= u64::from(pulled) << c;
         }
-        if after == before {
-            return false;
-        }
-        let standing = &mut self.standing[lane];
-        let walk = &standing.walk[..=standing.steps];
-        if let Some(first) = walk.iter().position(|s| *s == after) {
-            standing.cycle = Some(first);
-            return false;
-        }
-        if standing.steps + 1 == LONGEST_WALK {
-            standing.cycle = Some(0);
-            return false;
-        }
-        standing.steps += 1;
-        standing.walk[standing.steps] = after;
-        standing.diode_turns = 0;
-        self.set_relays(lane, setting);
-        true
+        after
     }
 
-    /// Volts that pull at a coil: none if it is open, a share of those across it if turns are
-    /// shorted.
-    fn coil_volts(&self, lane: usize, coil: usize, setting: &Setting) -> f64 {
-        let element = self.circuit.coils[coil].element;
-        let e = self.circuit.element(element);
-        if self.conductance[element.index()].get(lane) == 0.0 {
-            return 0.0;
-        }
-        self.volts_between(lane, e.a, e.b) * setting.pull(coil)
-    }
-
-    fn blow_fuses(&mut self, lane: usize, setting: &Setting) -> bool {
-        let mut any = false;
+    /// Fuses that carry more than they stand.
+    fn fuses_to_blow(&self, setting: &Setting, seen: &impl Solved) -> u64 {
+        let mut blown = 0;
         for (f, (element, amps)) in self.fuses.iter().enumerate() {
             let id = ElementId(*element as u16);
             let amps = setting.rating(id).map_or(*amps, |rating| rating * FUSE_BLOWS_AT);
-            if self.amps(lane, id).abs() > amps {
-                self.standing[lane].blown |= 1 << f;
-                self.conductance[*element].set(lane, 0.0);
-                any = true;
+            if seen.amps(id).abs() > amps {
+                blown |= 1 << f;
             }
         }
-        if any {
-            // What the relays did with the fuse whole no longer counts.
-            let standing = &mut self.standing[lane];
-            standing.walk[0] = standing.relays();
-            standing.steps = 0;
-            standing.cycle = None;
-        }
-        any
+        blown
     }
 
-    fn volts_between(&self, lane: usize, a: NodeId, b: NodeId) -> f64 {
-        self.work.volts[a.index()].get(lane) - self.work.volts[b.index()].get(lane)
+    /// What stands in one of the lanes.
+    pub fn lane(&self, lane: usize) -> OfLane<'_, 'c, L> {
+        OfLane { solver: self, lane }
     }
 
     /// Node volts above the reference; of a floating piece, above one of its own nodes.
     pub fn volts(&self, lane: usize, node: NodeId) -> f64 {
-        self.work.volts[node.index()].get(lane)
+        self.lane(lane).volts(node)
     }
 
     /// Current through an element from `a` to `b`, in amperes.
     pub fn amps(&self, lane: usize, element: ElementId) -> f64 {
-        let e = self.circuit.element(element);
-        let g = self.conductance[element.index()].get(lane);
-        let across = self.volts_between(lane, e.a, e.b);
-        match e.kind {
-            ElementKind::Source { .. } | ElementKind::Winding { .. } => {
-                g * (across + self.emf_of(lane, element.index()))
-            }
-            ElementKind::Diode { .. } if g > 0.0 => {
-                let diode = self.diodes.iter().position(|d| *d == element.index());
-                g * (across - diode.map_or(0.0, |d| self.thresholds[d].get(lane)))
-            }
-            _ => g * across,
-        }
-    }
-
-    fn emf_of(&self, lane: usize, element: usize) -> f64 {
-        let source = self.sources.iter().position(|e| *e == element);
-        source.map_or(0.0, |s| self.emf[s].get(lane))
-    }
-
-    /// An element's conductance as solved, in siemens.
-    pub fn siemens(&self, lane: usize, element: ElementId) -> f64 {
-        self.conductance[element.index()].get(lane)
+        self.lane(lane).amps(element)
     }
 
     /// Whether an element conducts at all.
     pub fn conducts(&self, lane: usize, element: ElementId) -> bool {
-        self.conductance[element.index()].get(lane) > 0.0
+        self.lane(lane).conducts(element)
     }
 
     /// The relays as they stand now: of chatter, at the last state solved.
@@ -520,13 +544,6 @@ impl<'c, L: Lane> Solver<'c, L> {
     pub fn chatter(&self, lane: usize) -> &[u64] {
         let standing = &self.standing[lane];
         standing.cycle.map_or(&[], |first| &standing.walk[first..=standing.steps])
-    }
-
-    /// Fuses that this operating point has blown.
-    pub fn blown(&self, lane: usize) -> impl Iterator<Item = ElementId> {
-        let blown = self.standing[lane].blown;
-        let fuses = self.fuses.iter().enumerate();
-        fuses.filter(move |(f, _)| blown >> f & 1 == 1).map(|(_, (e, _))| ElementId(*e as u16))
     }
 
     /// For every node a number that nodes of one connected piece share; 0 is the reference's.
@@ -551,18 +568,57 @@ impl<'c, L: Lane> Solver<'c, L> {
     /// What the circuit shows between two nodes with its sources off, in ohms; relays and diodes
     /// as they stand. `None` if the nodes lie in separate pieces.
     pub fn resistance(&self, lane: usize, a: NodeId, b: NodeId) -> Option<f64> {
-        self.resistance_within(&self.pieces(lane), lane, a, b)
+        let pieces = self.pieces(lane);
+        (pieces[a.index()] == pieces[b.index()]).then(|| self.lane(lane).resistance(a, b))
+    }
+}
+
+/// One lane of a solver.
+pub struct OfLane<'a, 'c, L: Lane = f64> {
+    solver: &'a Solver<'c, L>,
+    lane: usize,
+}
+
+impl<L: Lane> Solved for OfLane<'_, '_, L> {
+    fn circuit(&self) -> &Circuit {
+        self.solver.circuit
     }
 
-    /// The same, the lane's [`pieces`](Self::pieces) being known already.
-    pub fn resistance_within(
-        &self,
-        pieces: &[u16],
-        lane: usize,
-        a: NodeId,
-        b: NodeId,
-    ) -> Option<f64> {
-        (pieces[a.index()] == pieces[b.index()])
-            .then(|| self.program.resistance(&self.work, a, b, lane))
+    fn volts(&self, node: NodeId) -> f64 {
+        self.solver.work.volts[node.index()].get(self.lane)
+    }
+
+    fn siemens(&self, element: ElementId) -> f64 {
+        self.solver.conductance[element.index()].get(self.lane)
+    }
+
+    fn emf(&self, element: ElementId) -> f64 {
+        let Solver { sources, diodes, emf, thresholds, .. } = self.solver;
+        let all = sources.iter().zip(emf).chain(diodes.iter().zip(thresholds));
+        let mut own = all.filter(|(e, _)| **e == element.index());
+        own.next().map_or(0.0, |(_, volts)| volts.get(self.lane))
+    }
+
+    fn relays(&self) -> Relays {
+        self.solver.relays(self.lane)
+    }
+
+    fn chatter(&self) -> &[u64] {
+        self.solver.chatter(self.lane)
+    }
+
+    fn blown(&self) -> Vec<ElementId> {
+        let blown = self.solver.standing[self.lane].blown;
+        let fuses = self.solver.fuses.iter().enumerate();
+        let own = fuses.filter(|(f, _)| blown >> f & 1 == 1);
+        own.map(|(_, (e, _))| ElementId(*e as u16)).collect()
+    }
+
+    fn pieces(&self) -> Vec<u16> {
+        self.solver.pieces(self.lane)
+    }
+
+    fn resistance(&self, a: NodeId, b: NodeId) -> f64 {
+        self.solver.program.resistance(&self.solver.work, a, b, self.lane)
     }
 }

@@ -1,37 +1,33 @@
 //! Whether there is a spark: kill leads judged by ohms, battery coils by volts.
 
-use super::{Ailment, Circuit, Element, ElementId, ElementKind, NodeId, Setting, Solver, Spark};
+use super::{Ailment, Circuit, Element, ElementId, ElementKind, NodeId, Setting, Solved, Spark};
 use crate::machine::{
     BATTERY_VOLTS, CDI_DOUBTFUL_UP_TO_OHMS, CDI_KILLED_UP_TO_OHMS, COIL_SPARK_SHARES,
-    DOUBTFUL_UP_TO_OHMS, Fires, Ignition, KILLED_UP_TO_OHMS, PartKind,
+    DOUBTFUL_UP_TO_OHMS, Fires, Ignition, KILLED_UP_TO_OHMS,
 };
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 
 /// Every module and every ignition coil, in document order.
-pub(super) fn sparks(circuit: &Circuit, solver: &Solver<'_, f64>, setting: &Setting) -> Vec<Spark> {
+pub(super) fn sparks(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Vec<Spark> {
     let mut search = None;
-    circuit
-        .elements()
-        .filter_map(|(id, e)| {
-            let part = circuit.part(e.part?);
-            let spark = match (e.kind, part.kind) {
-                (ElementKind::KillPort, _) => {
-                    let limits = match part.ignition.unwrap_or_default() {
-                        Ignition::Inductive => (KILLED_UP_TO_OHMS, DOUBTFUL_UP_TO_OHMS),
-                        Ignition::CapacitorDischarge => {
-                            (CDI_KILLED_UP_TO_OHMS, CDI_DOUBTFUL_UP_TO_OHMS)
-                        }
-                    };
-                    let search = search.get_or_insert_with(|| Ways::new(circuit, solver, setting));
-                    by_lead(search.least_ohms(e.a, e.b, limits.1), limits, part.fires)
-                }
-                (ElementKind::Load, PartKind::IgnitionCoil) => by_volts(solver, id, e),
-                _ => return None,
-            };
-            Some(if setting.ails(id, Ailment::Dead) { Spark::Killed } else { spark })
-        })
-        .collect()
+    let mut of = |id: ElementId| {
+        if setting.ails(id, Ailment::Dead) {
+            return Spark::Killed;
+        }
+        let e = circuit.element(id);
+        if e.kind != ElementKind::KillPort {
+            return by_volts(solved, id, e);
+        }
+        let part = e.part.map(|p| circuit.part(p));
+        let limits = match part.and_then(|p| p.ignition).unwrap_or_default() {
+            Ignition::Inductive => (KILLED_UP_TO_OHMS, DOUBTFUL_UP_TO_OHMS),
+            Ignition::CapacitorDischarge => (CDI_KILLED_UP_TO_OHMS, CDI_DOUBTFUL_UP_TO_OHMS),
+        };
+        let search = search.get_or_insert_with(|| Ways::new(circuit, solved, setting));
+        by_lead(search.least_ohms(e.a, e.b, limits.1), limits, part.and_then(|p| p.fires))
+    };
+    circuit.telltales.ignition.iter().map(|id| of(*id)).collect()
 }
 
 /// By the ohms of the best way from the kill lead to the module's own body, modules themselves
@@ -47,9 +43,9 @@ fn by_lead(ohms: f64, (killed, doubtful): (f64, f64), fires: Option<Fires>) -> S
 }
 
 /// By the primary's volts with the points closed, as a share of 12 V.
-fn by_volts(solver: &Solver<'_, f64>, id: ElementId, e: &Element) -> Spark {
-    let volts = match solver.conducts(0, id) {
-        true => (solver.amps(0, id) * e.ohms).abs(),
+fn by_volts(solved: &dyn Solved, id: ElementId, e: &Element) -> Spark {
+    let volts = match solved.conducts(id) {
+        true => (solved.amps(id) * e.ohms).abs(),
         false => 0.0,
     };
     let nominal = BATTERY_VOLTS;
@@ -64,14 +60,14 @@ fn by_volts(solver: &Solver<'_, f64>, id: ElementId, e: &Element) -> Spark {
 /// direction only, as the magneto's pulse finds it.
 struct Ways<'a> {
     circuit: &'a Circuit,
-    solver: &'a Solver<'a, f64>,
+    solved: &'a dyn Solved,
     setting: &'a Setting,
     ohms: Vec<f64>,
 }
 
 impl<'a> Ways<'a> {
-    fn new(circuit: &'a Circuit, solver: &'a Solver<'a, f64>, setting: &'a Setting) -> Self {
-        Self { circuit, solver, setting, ohms: vec![f64::INFINITY; circuit.node_count()] }
+    fn new(circuit: &'a Circuit, solved: &'a dyn Solved, setting: &'a Setting) -> Self {
+        Self { circuit, solved, setting, ohms: vec![f64::INFINITY; circuit.node_count()] }
     }
 
     /// Least ohms from one node to another, infinite where nothing leads within `limit`.
@@ -97,7 +93,7 @@ impl<'a> Ways<'a> {
                 }
             };
             for (id, other, forward) in self.circuit.around(node) {
-                if let Some(step) = step(self.circuit, self.solver, self.setting, *id, *forward) {
+                if let Some(step) = step(self.circuit, self.solved, self.setting, *id, *forward) {
                     reach(*other, step);
                 }
             }
@@ -116,7 +112,7 @@ impl<'a> Ways<'a> {
 /// Ohms of a step through an element, if it lets a pulse pass that way.
 fn step(
     circuit: &Circuit,
-    solver: &Solver<'_, f64>,
+    solved: &dyn Solved,
     setting: &Setting,
     id: ElementId,
     forward: bool,
@@ -126,10 +122,8 @@ fn step(
         ElementKind::KillPort => None,
         // One with volts behind it is no way for a pulse, nor is one inside a module.
         ElementKind::Diode { volts } => {
-            let module = |p| circuit.part(p).kind == PartKind::IgnitionModule;
-            let inside = circuit.element(id).part.is_some_and(module);
-            ohms().filter(|_| forward && volts > 0.0 && !inside)
+            ohms().filter(|_| forward && volts > 0.0 && !circuit.inside_module(id))
         }
-        _ => Some(1.0 / solver.siemens(0, id)).filter(|ohms| ohms.is_finite()),
+        _ => Some(1.0 / solved.siemens(id)).filter(|ohms| ohms.is_finite()),
     }
 }

@@ -206,9 +206,10 @@ impl<'a> Rig<'a> {
         let runs = condition.engine >= Engine::Running;
         let from = if runs { self.running[column] } else { Relays::default() };
         predictor.suppose(&self.columns[column], from);
+        let solved = predictor.solved();
         let at = || condition.clone();
         let over = self.rated.iter().filter_map(|(contact, rated)| {
-            let amps = predictor.amps(*contact).abs();
+            let amps = solved.amps(*contact).abs();
             let (contact, rated) = (*contact, *rated);
             (amps > OVER * rated).then(|| Strain::Overloads {
                 contact,
@@ -217,15 +218,15 @@ impl<'a> Rig<'a> {
                 condition: at(),
             })
         });
-        let blown = predictor.solver().blown(0);
-        let blown = blown.map(|fuse| Strain::BlowsFuse { fuse, condition: at() });
+        let blown = solved.blown();
+        let blown = blown.into_iter().map(|fuse| Strain::BlowsFuse { fuse, condition: at() });
         let mut found: Vec<Strain> = over.chain(blown).collect();
         if let Some(battery) = self.battery.filter(|_| runs) {
             let e = self.circuit.element(battery);
-            let volts = predictor.solver().volts(0, e.b) - predictor.solver().volts(0, e.a);
+            let volts = solved.between(e.b, e.a);
             if volts > BOILS_VOLTS {
                 found.push(Strain::Overcharges { volts, condition: at() });
-            } else if predictor.amps(battery) > -CHARGES_AMPS {
+            } else if solved.amps(battery) > -CHARGES_AMPS {
                 found.push(Strain::DoesNotCharge { condition: at() });
             }
         }

@@ -22,8 +22,9 @@ pub struct Book {
     scales: Mutex<Scales>,
 }
 
-/// Pages are let go of beyond this many: an afternoon's readings in as many situations.
-const MOST_PAGES: usize = 400;
+/// Pages are let go of beyond this much room: an afternoon's readings in 400 situations, or what is
+/// noticed in twenty times as many.
+const MOST_ROOM: usize = 8000;
 const MOST_CATALOGS: usize = 100;
 
 impl Book {
@@ -40,7 +41,7 @@ impl Book {
             let running = key.runs().then(|| self.running(circuit, suspects));
             let page = Arc::new(Page::new(circuit, &suspects.columns, key, running));
             let mut pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
-            if pages.len() >= MOST_PAGES {
+            if pages.values().map(|p| p.weight()).sum::<usize>() >= MOST_ROOM {
                 pages.clear();
             }
             pages.insert(key.clone(), page.clone());

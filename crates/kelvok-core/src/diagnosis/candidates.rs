@@ -390,8 +390,8 @@ impl<'a> Candidates<'a> {
         all
     }
 
-    /// Where a short is: ohms to ground behind each fuse, and on the kill wire, with one plug after
-    /// the other off, the battery off.
+    /// Where a short is: ohms to ground behind each fuse, at the pins of a plug, and on the kill
+    /// wire, with one plug after the other off, the battery off.
     fn shorts(&self) -> Vec<Context> {
         let circuit = self.circuit;
         let fuses = circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Fuse { .. }));
@@ -417,10 +417,20 @@ impl<'a> Candidates<'a> {
             .filter(|(_, e)| e.kind == ElementKind::Joint)
             .filter_map(|(_, e)| e.part)
             .collect();
+        let grounded = solid_with(circuit, black.node);
         let mut all = Vec::new();
         for plug in connectors {
             let off = vec![SetUp::Unplugged(plug), SetUp::BatteryOff];
-            all.push(self.context(&self.dead, off, reds.clone()));
+            // And the plug's own pins, on either side of it.
+            let pins: BTreeSet<NodeId> = circuit
+                .joints(plug)
+                .flat_map(|j| [circuit.element(j).a, circuit.element(j).b])
+                .filter(|n| !grounded.contains(n))
+                .collect();
+            let bared = self.reachable(&off).into_iter().filter(|p| pins.contains(&p.node));
+            let bared = bared.map(|red| measure(Instrument::Ohmmeter, red, black));
+            let doings = reds.iter().copied().chain(bared).collect();
+            all.push(self.context(&self.dead, off, doings));
             let [cut] = self.hazards.cuts.as_slice() else { continue };
             if !self.hazards.kill_plugs.contains(&plug) || cut.contains(&plug) {
                 continue;

@@ -4,10 +4,9 @@ use super::{
     EngineDoes, Evidence, Heard, Inspected, Observation, Sensed, SetUp, Source, Unit, Work,
 };
 use crate::circuit::{
-    Circuit, Condition, ConditionError, ElementId, ElementKind, Engine, Instrument, LampState,
-    PlungerId, Reading, UnknownName,
+    Circuit, Condition, ConditionError, Engine, Instrument, LampState, PlungerId, Reading,
+    UnknownName,
 };
-use crate::machine::PartKind;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -353,14 +352,5 @@ pub fn lamp_part(circuit: &Circuit, lamp: usize) -> Option<usize> {
 
 /// Parts that are lamps or glow plugs, by index, in the order in which an outcome lists them.
 pub(super) fn lamps(circuit: &Circuit) -> impl Iterator<Item = usize> + '_ {
-    lamp_elements(circuit).filter_map(|e| circuit.element(e).part)
-}
-
-/// Their elements.
-pub(super) fn lamp_elements(circuit: &Circuit) -> impl Iterator<Item = ElementId> + '_ {
-    circuit.elements().filter_map(|(id, e)| {
-        let part = e.part.filter(|_| e.kind == ElementKind::Load)?;
-        let lamp = matches!(circuit.part(part).kind, PartKind::Lamp | PartKind::GlowPlug);
-        lamp.then_some(id)
-    })
+    circuit.lamps().iter().filter_map(|e| circuit.element(*e).part)
 }

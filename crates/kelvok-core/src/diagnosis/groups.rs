@@ -14,10 +14,18 @@ const BESIDE: f64 = 0.004;
 pub(super) fn groups(suspects: &Suspects, belief: &Belief, catalog: &Catalog) -> Vec<Vec<Unit>> {
     let likeliest = likeliest(suspects, belief);
     let mut groups: Vec<(usize, f64, Vec<Unit>)> = Vec::new();
+    // What told the last two apart tells most others apart: it is asked first.
+    let mut order: Vec<usize> = (0..catalog.prospects.len()).collect();
     for unit in belief.units(suspects).iter().filter(|u| u.probability > NEGLIGIBLE) {
         let Some(own) = likeliest[unit.suspect] else { continue };
-        let alike =
-            |first: usize| !catalog.prospects.iter().any(|p| p.scale.splits(suspects, first, own));
+        let mut alike = |first: usize| {
+            let splits = |p: &usize| catalog.prospects[*p].scale.splits(suspects, first, own);
+            let found = order.iter().position(splits);
+            if let Some(found) = found {
+                order.swap(0, found);
+            }
+            found.is_none()
+        };
         match groups.iter_mut().find(|(first, ..)| alike(*first)) {
             Some((_, sum, _)) if unit.probability < BESIDE * *sum => {}
             Some((_, sum, units)) => {

@@ -19,7 +19,7 @@ const STRAY_VOLTS: f64 = 0.02;
 /// to this many volts and a share of a divider's.
 const DROP_SHARE: f64 = 0.35;
 const MOST_DROP_VOLTS: f64 = 0.25;
-const DIVIDER_SHARE: f64 = 0.03;
+const DIVIDER_SHARE: f64 = 0.07;
 /// A ohmmeter reads within this in `ln(ohms + LEADS)`.
 const OHMS_SPREAD: f64 = 0.25;
 /// Diodes differ from one another by this many volts at a milliampere.

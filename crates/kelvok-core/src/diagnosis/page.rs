@@ -9,7 +9,6 @@ use super::SetUp;
 use super::predict::{Predicted, Predictor, Probe, Shown};
 use super::suspects::Column;
 use crate::circuit::{Change, Circuit, Condition, ElementKind, Engine, Instrument, NodeId, Relays};
-use crate::interlock::Judge;
 use crate::machine::BATTERY_VOLTS;
 use rayon::prelude::*;
 use std::collections::{BTreeSet, HashMap};
@@ -51,6 +50,9 @@ pub(super) fn nominal_volts(circuit: &Circuit) -> f64 {
 /// Columns solved on one core before the next takes some.
 const BATCH: usize = 64;
 
+/// How many times the room of what is noticed the volts of every node take.
+const HEAVY: usize = 20;
+
 #[derive(Debug)]
 pub(super) struct Page {
     situation: Situation,
@@ -62,6 +64,8 @@ pub(super) struct Page {
     metal: Vec<u16>,
     /// What hangs together with a contact that a coil moves, or with a fuse that may blow.
     moves: BTreeSet<u16>,
+    /// What is noticed, where only that was ever asked for.
+    shown: OnceLock<Vec<Shown>>,
     points: OnceLock<Points>,
     solved: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
 }
@@ -106,6 +110,7 @@ impl Page {
             running,
             metal,
             moves,
+            shown: OnceLock::new(),
             points: OnceLock::new(),
             solved: Mutex::new(HashMap::new()),
         }
@@ -117,14 +122,7 @@ impl Page {
 
     fn points(&self, circuit: &Circuit, columns: &[Column]) -> &Points {
         self.points.get_or_init(|| {
-            let starts: Vec<usize> = (0..columns.len()).step_by(BATCH).collect();
-            let batches: Vec<Points> = starts
-                .into_par_iter()
-                .map(|start| {
-                    let end = (start + BATCH).min(columns.len());
-                    self.solve_batch(circuit, columns, start..end)
-                })
-                .collect();
+            let batches = in_batches(columns, |batch| self.solve_batch(circuit, columns, batch));
             let mut all = Points::default();
             for batch in batches {
                 all.volts.extend(batch.volts);
@@ -139,7 +137,25 @@ impl Page {
 
     /// What is noticed under every column.
     pub fn shown(&self, circuit: &Circuit, columns: &[Column]) -> &[Shown] {
-        &self.points(circuit, columns).shown
+        if let Some(points) = self.points.get() {
+            return &points.shown;
+        }
+        self.shown.get_or_init(|| {
+            let batches = in_batches(columns, |batch| {
+                let mut predictor = self.predictor(circuit);
+                let shown = batch.map(|column| {
+                    predictor.suppose(&columns[column], self.from(column));
+                    predictor.shown()
+                });
+                shown.collect::<Vec<_>>()
+            });
+            batches.concat()
+        })
+    }
+
+    /// Roughly how much room it takes, in pages on which only what is noticed was asked for.
+    pub fn weight(&self) -> usize {
+        if self.points.get().is_some() { HEAVY } else { 1 }
     }
 
     /// The battery's volts at rest that a column was solved with.
@@ -252,21 +268,21 @@ impl Page {
     }
 
     fn solve_batch(&self, circuit: &Circuit, columns: &[Column], batch: Range<usize>) -> Points {
-        let judge = Judge::new(circuit, &[]);
         let mut predictor = self.predictor(circuit);
         let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
         let mut solved = Points::default();
         for column in batch {
             predictor.suppose(&columns[column], self.from(column));
-            solved.shown.push(predictor.shown(&judge));
-            let solver = predictor.solver();
-            let blown = solver.blown(0).fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
-            solved.stand.push((solver.relays(0), blown));
-            solved.pieces.extend(solver.pieces(0));
-            if solver.chatter(0).is_empty() {
-                solved.volts.extend(nodes.iter().map(|n| solver.volts(0, *n) as f32));
+            solved.shown.push(predictor.shown());
+            let at = predictor.solved();
+            let blown = at.blown().iter().fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
+            solved.stand.push((at.relays(), blown));
+            solved.pieces.extend(at.pieces());
+            if at.chatter().is_empty() {
+                solved.volts.extend(nodes.iter().map(|n| at.volts(*n) as f32));
                 continue;
             }
+            drop(at);
             let to_reference = |red: &NodeId| Probe {
                 instrument: Instrument::Voltmeter,
                 red: *red,
@@ -284,6 +300,13 @@ impl Page {
         }
         solved
     }
+}
+
+/// Works through columns batch by batch, on every core there is.
+fn in_batches<T: Send>(columns: &[Column], of: impl Fn(Range<usize>) -> T + Sync) -> Vec<T> {
+    let starts: Vec<usize> = (0..columns.len()).step_by(BATCH).collect();
+    let batch = |start: usize| of(start..(start + BATCH).min(columns.len()));
+    starts.into_par_iter().map(batch).collect()
 }
 
 /// Standard deviation of what is equally likely anywhere over a width of one.
@@ -341,13 +364,13 @@ fn touched(circuit: &Circuit, change: &Change) -> Vec<NodeId> {
 fn metal(circuit: &Circuit, situation: &Situation, from: Relays, emf: f64) -> Vec<u16> {
     let mut predictor = Predictor::new(circuit, &situation.condition, &situation.set_up, emf);
     predictor.suppose(&Column::default(), from);
-    let solver = predictor.solver();
+    let solved = predictor.solved();
     let mut metal: Vec<u16> = (0..circuit.node_count() as u16).collect();
     loop {
         let before = metal.clone();
         for (id, e) in circuit.elements() {
             let diode = matches!(e.kind, ElementKind::Diode { .. });
-            if diode || solver.conducts(0, id) {
+            if diode || solved.conducts(id) {
                 let least = metal[e.a.index()].min(metal[e.b.index()]);
                 metal[e.a.index()] = least;
                 metal[e.b.index()] = least;

@@ -18,6 +18,8 @@ use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// Pairs solved exactly.
 const MOST_PAIRS: usize = 160;
+/// Pairs that could at best be this much likelier than the best single fault are not worth it.
+const OUT_OF_REACH: f64 = 1e-3;
 /// The best single explanations of some entries, which are paired with everything.
 const MOST_LEADS: usize = 24;
 
@@ -111,6 +113,8 @@ pub(super) fn propose(case: Case<'_>, alone: &Run, log: &[Evidence]) -> (Vec<Sta
             scored.push((prior(*one) + prior(*other) + bound, *one, *other));
         }
     }
+    let best = alone.ln_best();
+    scored.retain(|(bound, ..)| bound + TOGETHER.ln() > best + OUT_OF_REACH.ln());
     scored.sort_by(|a, b| b.0.total_cmp(&a.0));
     let mut seen = HashSet::new();
     scored.retain(|(_, a, b)| seen.insert((*a.min(b), *a.max(b))));
@@ -121,7 +125,7 @@ pub(super) fn propose(case: Case<'_>, alone: &Run, log: &[Evidence]) -> (Vec<Sta
     for (_, one, other) in scored {
         let both = [one, other].map(|h| &suspects.columns[suspects.hypotheses[h].column]);
         let column = suspects.columns.len() + pairs.columns.len();
-        pairs.columns.push(Column::both(case.circuit, both[0], both[1]));
+        pairs.columns.push(Column::both(both[0], both[1]));
         let ln_prior = TOGETHER.ln() + prior(one) + prior(other);
         let state = State::pair((one, other), column, ln_prior);
         states.extend(state.after_repairs(suspects, log));

@@ -42,6 +42,8 @@ pub struct NextTest {
     pub minutes: f64,
     /// Expected information about which unit it is.
     pub bits: f64,
+    /// It was done before, and everything hangs on it: done again, a slip shows.
+    pub again: bool,
     pub answers: Vec<Answer>,
     pub cautions: Vec<Caution>,
 }
@@ -63,6 +65,8 @@ pub(super) const NAMED_AT: f64 = 0.985;
 const LEADS_AT: f64 = 0.9;
 /// States below this no longer count in planning.
 pub(super) const NEGLIGIBLE: f64 = 1e-4;
+/// Of more states than this only the heaviest count.
+const MOST_STATES: usize = 200;
 /// What is dangerous under a suspect above this is not proposed, though planning no longer counts
 /// it.
 const LIVE: f64 = 1e-5;
@@ -70,6 +74,8 @@ const LIVE: f64 = 1e-5;
 const MOST_TESTS: usize = 5;
 /// Looks that make a walk-round.
 const MOST_LOOKS: usize = 9;
+/// What was done before tells this share of what it would tell if it were new.
+const AGAIN: f64 = 0.5;
 /// A test that tells less than this, in bits, is not worth the walk.
 pub(super) const WORTH_BITS: f64 = 0.004;
 
@@ -84,6 +90,8 @@ pub(super) struct Planning<'a> {
     usual: &'a Condition,
     units: Vec<Unit>,
     pub stakes: Stakes,
+    /// One unit holds nearly all the weight.
+    sure: bool,
     /// The columns that count in planning.
     columns: Vec<usize>,
     /// The columns that count for safety.
@@ -164,6 +172,7 @@ pub(super) struct Rated {
     pub prospect: usize,
     pub minutes: f64,
     pub bits: f64,
+    pub again: bool,
 }
 
 impl<'a> Planning<'a> {
@@ -189,6 +198,7 @@ impl<'a> Planning<'a> {
             log,
             catalog,
             usual,
+            sure: belief.units(suspects).first().is_some_and(|u| u.probability >= NAMED_AT),
             units,
             stakes,
             columns: columns.into_iter().collect(),
@@ -230,11 +240,14 @@ impl<'a> Planning<'a> {
             }
             let barred =
                 *barred.entry(prospect.context).or_insert_with(|| self.barred(prospect.context));
-            if barred || self.is_done(prospect) {
+            let done = self.times_done(prospect);
+            let again = done == 1 && !self.sure && !matches!(prospect.doing, Doing::Look(_));
+            if barred || done > 0 && !again {
                 continue;
             }
             let minutes = self.standing.minutes(self.circuit, self.usual, context, prospect.doing);
-            rated.push(Rated { prospect: p, minutes, bits });
+            let bits = if again { AGAIN * bits } else { bits };
+            rated.push(Rated { prospect: p, minutes, bits, again });
         }
         rated
     }
@@ -265,11 +278,11 @@ impl<'a> Planning<'a> {
         self.live.iter().any(|c| may_turn(shown[*c].crank))
     }
 
-    fn is_done(&self, prospect: &Prospect) -> bool {
+    fn times_done(&self, prospect: &Prospect) -> usize {
         let context = &self.catalog.contexts[prospect.context];
         let at = (&context.condition, context.set_up.as_slice());
         let since = self.since_repair();
-        self.log[since..].iter().any(|e| prospect.doing.is(self.circuit, at, e))
+        self.log[since..].iter().filter(|e| prospect.doing.is(self.circuit, at, e)).count()
     }
 
     /// Where in the log the machine became what it is now.
@@ -294,6 +307,7 @@ impl<'a> Planning<'a> {
             doing: prospect.doing,
             minutes: rated.minutes,
             bits: rated.bits,
+            again: rated.again,
             answers: self.answers(prospect),
             cautions: cautions(
                 self.circuit,
@@ -334,6 +348,15 @@ impl<'a> Planning<'a> {
     }
 }
 
+/// The weight above which states count.
+fn least_counted(weights: &[f64]) -> f64 {
+    let mut heavy: Vec<f64> = weights.iter().copied().filter(|w| *w > NEGLIGIBLE).collect();
+    if heavy.len() <= MOST_STATES {
+        return NEGLIGIBLE;
+    }
+    *heavy.select_nth_unstable_by(MOST_STATES, |a, b| b.total_cmp(a)).1
+}
+
 /// The states that count, labeled by the unit each would lead to.
 ///
 /// Where one unit leads but is not confirmed, its lead is taken back a little, so that the test
@@ -342,7 +365,8 @@ fn stakes(suspects: &Suspects, belief: &Belief) -> (Vec<Unit>, Stakes) {
     let mut units: Vec<Unit> = Vec::new();
     let mut of: HashMap<Unit, usize> = HashMap::new();
     let mut states = Vec::new();
-    for (state, weight) in belief.weights.iter().enumerate().filter(|(_, w)| **w > NEGLIGIBLE) {
+    let least = least_counted(&belief.weights);
+    for (state, weight) in belief.weights.iter().enumerate().filter(|(_, w)| **w > least) {
         // Of two faults the likelier by itself is found first.
         let present = belief.present(state);
         let first = present.max_by(|a, b| {

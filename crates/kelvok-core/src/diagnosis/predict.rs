@@ -1,13 +1,12 @@
 //! What a hypothesis would make an instrument show, and what an operator would notice.
 
-use super::entry::lamp_elements;
 use super::suspects::Column;
 use super::{EngineDoes, Heard, Sense, Sensed, SetUp};
 use crate::circuit::{
-    self, Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, Leads,
-    NodeId, Outcome, Reading, Refusal, Relays, Setting, Solver,
+    self, Change, Circuit, Compensation, Condition, Crank, ElementId, ElementKind, Instrument,
+    LampState, Leads, NodeId, Outcome, Reading, Refusal, Relays, Setting, Solved, Solver,
 };
-use crate::interlock::{Judge, Noticed};
+use crate::interlock::Noticed;
 use crate::machine::{
     BUZZER_OHMS, LED_LAMP_OHMS, LED_LAMP_VOLTS, LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS,
     TEST_LAMP_OHMS,
@@ -108,6 +107,9 @@ impl Shown {
 /// The circuit in one condition and set-up, ready to be solved under one hypothesis after another.
 pub(crate) struct Predictor<'c> {
     circuit: &'c Circuit,
+    /// Sound, and what little differs from that.
+    compensation: Compensation<'c>,
+    /// What that is no way to.
     solver: Solver<'c>,
     /// What joins nodes is solved apart.
     own: Option<Solver<'c>>,
@@ -129,15 +131,22 @@ impl<'c> Predictor<'c> {
             .elements()
             .find(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
             .map(|(id, _)| id);
+        let after: Vec<_> = set_up.iter().flat_map(|s| s.changes(circuit)).collect();
+        let mut sound = base.clone();
+        if let Some(battery) = battery {
+            sound.apply(circuit, Change::Emf(battery, supply));
+        }
         Self {
             circuit,
+            // Set-ups that join nodes are solved in full.
+            compensation: Compensation::new(circuit, sound.with(circuit, &after)),
             solver: Solver::new(circuit),
             own: None,
             now: base.clone(),
             base,
             changes: Vec::new(),
             relays: Relays::default(),
-            after: set_up.iter().flat_map(|s| s.changes(circuit)).collect(),
+            after,
             battery,
             supply,
         }
@@ -160,36 +169,39 @@ impl<'c> Predictor<'c> {
         self.relays = relays;
         self.changes.clear();
         self.changes.extend(column.changes.iter().chain(&self.after));
-        self.own =
-            column.program.as_ref().map(|p| Solver::on(self.circuit, p.clone(), column.joins));
+        if self.compensation.solve(&self.now, relays) {
+            return;
+        }
+        self.own = column.solver(self.circuit);
         let solver = self.own.as_mut().unwrap_or(&mut self.solver);
         solver.solve(&[&self.now], &[relays]);
     }
 
-    pub fn solver(&self) -> &Solver<'c> {
-        self.own.as_ref().unwrap_or(&self.solver)
+    /// What was solved last.
+    pub fn solved(&self) -> Box<dyn Solved + '_> {
+        match self.compensation.solved() {
+            Some(solved) => Box::new(solved),
+            None => Box::new(self.own.as_ref().unwrap_or(&self.solver).lane(0)),
+        }
     }
 
     /// What is noticed.
-    pub fn shown(&self, judge: &Judge<'_>) -> Shown {
-        let outcome = Outcome::of(self.circuit, self.solver(), &self.now);
-        let volts: Vec<f64> = lamp_elements(self.circuit)
-            .map(|e| self.solver().amps(0, e) * self.circuit.element(e).ohms)
-            .collect();
-        Shown::of(&judge.noticed(self.now.condition(), &outcome), &volts)
-    }
-
-    /// Current through an element.
-    pub fn amps(&self, element: ElementId) -> f64 {
-        self.solver().amps(0, element)
+    pub fn shown(&self) -> Shown {
+        let solved = self.solved();
+        let outcome = Outcome::of(self.circuit, &*solved, &self.now);
+        let lamps = self.circuit.lamps().iter();
+        let volts = lamps.map(|e| solved.amps(*e) * self.circuit.element(*e).ohms);
+        let volts: Vec<f64> = volts.collect();
+        Shown::of(&self.circuit.noticed(self.now.condition(), &outcome), &volts)
     }
 
     /// What the probes show, in order.
     pub fn read(&mut self, probes: &[Probe]) -> Vec<Predicted> {
-        let states: Vec<u64> = self.solver().chatter(0).to_vec();
+        let states: Vec<u64> = self.solved().chatter().to_vec();
         if states.is_empty() {
-            let leads = Leads::new(self.solver(), self.circuit, 0);
-            return probes.iter().map(|p| self.one(p, &leads)).collect();
+            let solved = self.solved();
+            let leads = Leads::new(&*solved);
+            return probes.iter().map(|p| self.one(p, &*solved, &leads)).collect();
         }
         // A chattering circuit shows something between its states: mean and half the range.
         let mut low = vec![f64::INFINITY; probes.len()];
@@ -198,8 +210,9 @@ impl<'c> Predictor<'c> {
         for state in states {
             let solver = self.own.as_mut().unwrap_or(&mut self.solver);
             solver.solve_held(&self.now, Relays(state));
-            let leads = Leads::new(self.solver(), self.circuit, 0);
-            last = probes.iter().map(|p| self.one(p, &leads)).collect();
+            let solved = self.solved();
+            let leads = Leads::new(&*solved);
+            last = probes.iter().map(|p| self.one(p, &*solved, &leads)).collect();
             for (i, predicted) in last.iter().enumerate() {
                 if let Predicted::Volts { mean, .. } | Predicted::LampVolts(mean) = predicted {
                     low[i] = low[i].min(*mean);
@@ -221,13 +234,11 @@ impl<'c> Predictor<'c> {
         last
     }
 
-    fn one(&self, probe: &Probe, leads: &Leads<'_, '_>) -> Predicted {
-        let solver = self.solver();
+    fn one(&self, probe: &Probe, solved: &dyn Solved, leads: &Leads<'_>) -> Predicted {
         let pieces = &leads.pieces;
         let joined = pieces[probe.red.index()] == pieces[probe.black.index()];
         // Across separate pieces a meter's own resistance draws both together: it shows nothing.
-        let volts =
-            if joined { solver.volts(0, probe.red) - solver.volts(0, probe.black) } else { 0.0 };
+        let volts = if joined { solved.between(probe.red, probe.black) } else { 0.0 };
         let behind = || leads.resistance(probe.red, probe.black).unwrap_or(0.0);
         let resistance = || leads.ohms(probe.red, probe.black);
         match probe.instrument {

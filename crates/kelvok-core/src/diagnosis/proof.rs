@@ -95,7 +95,7 @@ pub fn proofs(
                 }
                 for state in states.iter().filter(|s| fits(**s) < DISPROVED && concerns(**s)) {
                     let Some(element) = open(suspect_of(*state)) else { continue };
-                    let loaded = predictor.amps(element).abs() >= LOAD_AMPS;
+                    let loaded = predictor.solved().amps(element).abs() >= LOAD_AMPS;
                     let grade = if loaded { Grade::UnderLoad } else { Grade::NotOpen };
                     if !cleared.contains(&(element, grade)) {
                         cleared.push((element, grade));

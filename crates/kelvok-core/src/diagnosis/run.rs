@@ -86,11 +86,20 @@ impl Run {
 
     /// Probability by state.
     pub fn weights(&self) -> Vec<f64> {
+        shares(&self.ln_weights())
+    }
+
+    /// The weight of the best explanation, as a natural logarithm, not yet a share.
+    pub fn ln_best(&self) -> f64 {
+        self.ln_weights().into_iter().fold(f64::MIN, f64::max)
+    }
+
+    fn ln_weights(&self) -> Vec<f64> {
         let mut ln = self.ln_priors();
         for fits in &self.entries {
             add(&mut ln, &fits.ln);
         }
-        shares(&ln)
+        ln
     }
 
     /// How an entry fits a state, as a natural logarithm.

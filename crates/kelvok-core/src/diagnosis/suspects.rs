@@ -3,9 +3,10 @@
 use super::Inspected;
 use super::priors::{History, NOTHING_WRONG};
 use crate::circuit::{
-    Change, Circuit, ElementId, ElementKind, Fault, FaultMode, PlungerId, Program, single_faults,
+    Change, Circuit, ElementId, ElementKind, Fault, FaultMode, PlungerId, Program, Solver,
+    single_faults,
 };
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 /// What is repaired or replaced: a verdict is a set of these.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -66,22 +67,26 @@ pub struct Column {
     pub emf: Option<f64>,
     /// The columns of the next smaller and the next greater size of the same fault.
     pub(super) sizes: Option<(usize, usize)>,
-    /// Where the changes join nodes: how many pairs, and the elimination order with those.
-    pub(super) joins: usize,
-    pub(super) program: Option<Arc<Program>>,
+    /// Where the changes join nodes: the elimination order with those, once asked for.
+    program: OnceLock<Option<Arc<Program>>>,
 }
 
 impl Column {
-    fn of(circuit: &Circuit, changes: Vec<Change>) -> Self {
-        let joins = changes.iter().map(|c| c.joins(circuit).len()).sum();
-        let program = circuit.program_for(&changes);
-        Self { joins, program, changes, ..Self::default() }
+    fn of(changes: Vec<Change>) -> Self {
+        Self { changes, ..Self::default() }
     }
 
     /// Both at once.
-    pub(super) fn both(circuit: &Circuit, one: &Self, other: &Self) -> Self {
+    pub(super) fn both(one: &Self, other: &Self) -> Self {
         let changes = [one.changes.as_slice(), other.changes.as_slice()].concat();
-        Self { emf: one.emf.or(other.emf), ..Self::of(circuit, changes) }
+        Self { emf: one.emf.or(other.emf), ..Self::of(changes) }
+    }
+
+    /// A solver with room for what the changes join; `None` where they join nothing.
+    pub(super) fn solver<'c>(&self, circuit: &'c Circuit) -> Option<Solver<'c>> {
+        let program = self.program.get_or_init(|| circuit.program_for(&self.changes)).clone()?;
+        let joins = self.changes.iter().map(|c| c.joins(circuit).len()).sum();
+        Some(Solver::on(circuit, program, joins))
     }
 }
 
@@ -153,7 +158,7 @@ impl Suspects {
             if let Some(found) = self.columns.iter().position(|c| c.changes == open) {
                 return vec![found];
             }
-            self.columns.push(Column::of(circuit, open.to_vec()));
+            self.columns.push(Column::of(open.to_vec()));
             return vec![self.columns.len() - 1];
         }
         let first = self.columns.len();
@@ -168,7 +173,7 @@ impl Suspects {
             let here = first + i;
             let sizes =
                 (last > first).then(|| (here.saturating_sub(1).max(first), (here + 1).min(last)));
-            let column = Column::of(circuit, vec![change]);
+            let column = Column::of(vec![change]);
             self.columns.push(Column { emf, sizes, ..column });
         }
         (first..=last).collect()

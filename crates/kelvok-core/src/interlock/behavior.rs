@@ -1,10 +1,9 @@
 //! What a condition comes to: cranks, would start, keeps running, drives the blades.
 
 use crate::circuit::{
-    Change, Circuit, ClutchState, Condition, Crank, Engine, Outcome, Relays, Resolved, Sequence,
-    Setting, Solver, Spark, Step,
+    Change, Circuit, ClutchState, Condition, Crank, Engine, Outcome, Relays, Sequence, Setting,
+    Solver, Spark, Step,
 };
-use crate::machine::Expression;
 use serde::Serialize;
 
 /// What the machine does in one position of its controls.
@@ -29,8 +28,6 @@ pub struct Judge<'c> {
     changes: Vec<Change>,
     as_built: bool,
     solver: Solver<'c>,
-    runs_when: Option<Expression<Resolved>>,
-    blades_when: Option<Expression<Resolved>>,
     /// Relays as ordinary starting leaves them: what has sealed itself in by then.
     running: Relays,
     /// Whether a contact breaks again by itself: then what happens after a control moved depends
@@ -53,15 +50,11 @@ impl<'c> Judge<'c> {
     }
 
     fn of(circuit: &'c Circuit, changes: &[Change], as_built: bool) -> Self {
-        let drive = &circuit.document().drive;
-        let parsed = |text: &Option<String>| text.as_ref().and_then(|t| circuit.expression(t).ok());
         let mut judge = Self {
             circuit,
             changes: changes.to_vec(),
             as_built,
             solver: Solver::for_changes(circuit, changes),
-            runs_when: parsed(&drive.runs_when),
-            blades_when: parsed(&drive.blades_when),
             running: Relays::default(),
             lapses: circuit.contacts.iter().any(|c| c.timing.is_some_and(|t| t.made_for > 0.0)),
         };
@@ -164,14 +157,14 @@ impl<'c> Judge<'c> {
     /// afterwards.
     pub fn outcome(&mut self, condition: &Condition, relays: Relays) -> (Outcome, Relays) {
         let setting = self.solve(condition, relays);
-        (Outcome::of(self.circuit, &self.solver, &setting), self.solver.relays(0))
+        (Outcome::of(self.circuit, &self.solver.lane(0), &setting), self.solver.relays(0))
     }
 
     /// Whether the starter turns the engine over; on a machine with a rope, whoever pulls it does.
     pub fn cranks(&mut self, condition: &Condition) -> bool {
         let at = Condition { engine: Engine::Stopped, ..condition.clone() };
         let setting = self.solve(&at, Relays::default());
-        let crank = Crank::of(self.circuit, &self.solver, &setting);
+        let crank = Crank::of(self.circuit, &self.solver.lane(0), &setting);
         self.circuit.document().drive.recoil || crank == Crank::Yes
     }
 
@@ -185,29 +178,13 @@ impl<'c> Judge<'c> {
             at.engine = Engine::Cranking;
             let outcome = self.settled_from_rest(&at);
             // With the starter drawing, the coil may see too little, or a relay let go.
-            starts = (recoil || outcome.crank == Crank::Yes) && self.runs(&at, &outcome);
+            starts = (recoil || outcome.crank == Crank::Yes) && self.circuit.runs(&at, &outcome);
         }
         at.engine = Engine::Running;
         let (outcome, _) = self.outcome(&at, self.running);
-        let runs = self.runs(&at, &outcome);
-        let coupled = self.blades(&at, &outcome);
+        let runs = self.circuit.runs(&at, &outcome);
+        let coupled = self.circuit.blades(&at, &outcome);
         Behavior { cranks, starts, runs, coupled, blades: runs && coupled }
-    }
-
-    /// Whether an engine that turns goes on by itself: at least one spark, however weak, or no
-    /// need of any; fuel; and nothing mechanical against it.
-    pub fn runs(&self, condition: &Condition, outcome: &Outcome) -> bool {
-        let spark = outcome.spark.is_empty() || outcome.spark.iter().any(|s| *s != Spark::Killed);
-        let mechanical = self.runs_when.as_ref();
-        spark
-            && outcome.fuel != Some(false)
-            && mechanical.is_none_or(|e| self.circuit.holds(e, condition))
-    }
-
-    /// Whether a running engine drives the blades, slipping or not.
-    pub fn blades(&self, condition: &Condition, outcome: &Outcome) -> bool {
-        let coupled = self.blades_when.as_ref().is_some_and(|e| self.circuit.holds(e, condition));
-        coupled || outcome.clutch.is_some_and(|c| c != ClutchState::Off)
     }
 }
 
@@ -220,6 +197,21 @@ impl Outcome {
 }
 
 impl Circuit {
+    /// Whether an engine that turns goes on by itself: at least one spark, however weak, or no
+    /// need of any; fuel; and nothing mechanical against it.
+    pub fn runs(&self, condition: &Condition, outcome: &Outcome) -> bool {
+        let spark = outcome.spark.is_empty() || outcome.spark.iter().any(|s| *s != Spark::Killed);
+        spark
+            && outcome.fuel != Some(false)
+            && self.runs_when().is_none_or(|e| self.holds(e, condition))
+    }
+
+    /// Whether a running engine drives the blades, slipping or not.
+    pub fn blades(&self, condition: &Condition, outcome: &Outcome) -> bool {
+        let coupled = self.blades_when().is_some_and(|e| self.holds(e, condition));
+        coupled || outcome.clutch.is_some_and(|c| c != ClutchState::Off)
+    }
+
     /// The conditions of the machine's ordinary use, in order.
     pub fn normal_use(&self) -> Vec<Condition> {
         let named = self.document().normal_use.iter().map(|entry| {

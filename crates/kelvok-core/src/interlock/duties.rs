@@ -147,8 +147,9 @@ impl Prover<'_, '_> {
             return *seen;
         }
         let (outcome, _) = self.judge.outcome(condition, self.judge.running_relays());
-        let runs = self.judge.runs(condition, &outcome);
-        let turning = Turning { runs, blades: runs && self.judge.blades(condition, &outcome) };
+        let runs = self.judge.circuit().runs(condition, &outcome);
+        let turning =
+            Turning { runs, blades: runs && self.judge.circuit().blades(condition, &outcome) };
         self.seen.insert(condition.positions.clone(), turning);
         turning
     }
@@ -174,8 +175,8 @@ impl Prover<'_, '_> {
         let moments = self.judge.begin(from, self.judge.running_relays()).run(steps);
         moments.last().map_or(Turning { runs: false, blades: false }, |moment| {
             let (condition, outcome) = (&moment.condition, &moment.point.outcome);
-            let runs = self.judge.runs(condition, outcome);
-            Turning { runs, blades: runs && self.judge.blades(condition, outcome) }
+            let runs = self.judge.circuit().runs(condition, outcome);
+            Turning { runs, blades: runs && self.judge.circuit().blades(condition, outcome) }
         })
     }
 }

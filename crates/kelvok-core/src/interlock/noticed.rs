@@ -1,7 +1,6 @@
 //! What an operator notices in a condition, without an instrument.
 
-use super::Judge;
-use crate::circuit::{ClutchState, Condition, Crank, Engine, LampState, Outcome, Spark};
+use crate::circuit::{Circuit, ClutchState, Condition, Crank, Engine, LampState, Outcome, Spark};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -29,10 +28,10 @@ pub struct Noticed {
     pub lamps: Vec<LampState>,
 }
 
-impl Judge<'_> {
+impl Circuit {
     /// What is noticed of an outcome in a condition, by its engine state.
     pub fn noticed(&self, condition: &Condition, outcome: &Outcome) -> Noticed {
-        let recoil = self.circuit().document().drive.recoil;
+        let recoil = self.document().drive.recoil;
         let turned = match condition.engine {
             Engine::Stopped => false,
             Engine::Cranking => recoil || outcome.crank == Crank::Yes,

@@ -33,8 +33,8 @@ fn conducts(circuit: &Circuit, element: ElementId, condition: &Condition) -> boo
     }
 }
 
-/// All simple paths from `from` to `to` through elements that only carry current, never through
-/// `avoid`; contacts count whether made or not.
+/// All simple paths from `from` to `to` through elements that only carry current, never through a
+/// module nor through `avoid`; contacts count whether made or not.
 ///
 /// # Arguments
 /// `most` bounds the count. Exponential in the number of parallel branches, linear in the rest:
@@ -47,7 +47,8 @@ pub fn paths(
     most: usize,
 ) -> Vec<Path> {
     let mut near: Vec<Vec<(ElementId, NodeId)>> = vec![Vec::new(); circuit.node_count()];
-    for (id, e) in circuit.elements().filter(|(_, e)| e.conducts() && e.a != e.b) {
+    let carries = |id: ElementId| circuit.element(id).conducts() && !circuit.inside_module(id);
+    for (id, e) in circuit.elements().filter(|(id, e)| carries(*id) && e.a != e.b) {
         near[e.a.index()].push((id, e.b));
         if !matches!(e.kind, ElementKind::Diode { .. }) {
             near[e.b.index()].push((id, e.a));

@@ -42,7 +42,7 @@ pub fn reasons(judge: &mut Judge<'_>, condition: &Condition, asked: Asked) -> Ve
     let setting = judge.setting(&condition);
     let mut solver: Solver<'_> = Solver::for_changes(circuit, judge.changes());
     solver.solve(&[&setting], &[relays]);
-    let outcome = crate::circuit::Outcome::of(circuit, &solver, &setting);
+    let outcome = crate::circuit::Outcome::of(circuit, &solver.lane(0), &setting);
     let ask = Ask { circuit, solver: &solver };
     let mut found = Vec::new();
     match asked {
@@ -52,7 +52,7 @@ pub fn reasons(judge: &mut Judge<'_>, condition: &Condition, asked: Asked) -> Ve
             }
         }
         Asked::Runs => {
-            if !judge.runs(&condition, &outcome) {
+            if !judge.circuit().runs(&condition, &outcome) {
                 if outcome.spark.iter().all(|s| *s == Spark::Killed) {
                     found.extend(ask.sparks());
                 }
@@ -65,7 +65,7 @@ pub fn reasons(judge: &mut Judge<'_>, condition: &Condition, asked: Asked) -> Ve
             }
         }
         Asked::Blades => {
-            if !judge.blades(&condition, &outcome) {
+            if !judge.circuit().blades(&condition, &outcome) {
                 found.extend(ask.unfed_loads(&[PartKind::Clutch]));
             }
         }

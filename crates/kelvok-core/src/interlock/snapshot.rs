@@ -95,7 +95,7 @@ impl Snapshot {
             condition: condition.clone(),
             wires: wires.collect(),
             made: circuit.contacts.iter().map(|c| solver.conducts(0, c.element)).collect(),
-            outcome: Outcome::of(circuit, &solver, &setting),
+            outcome: Outcome::of(circuit, &solver.lane(0), &setting),
             cranks: behavior.cranks,
             runs: behavior.runs,
             blades: behavior.blades,

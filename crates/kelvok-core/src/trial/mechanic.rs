@@ -59,6 +59,7 @@ impl Spent {
 }
 
 /// A machine with its trouble and what was told of it.
+#[derive(Clone)]
 pub(super) struct Case<'c> {
     pub world: World<'c>,
     pub told: Vec<Evidence>,

@@ -256,11 +256,11 @@ fn try_case(
     options: &Options,
     case: u64,
 ) -> Vec<Outcome> {
-    // The same machine, the same luck, for every school.
-    let by = |school: &School| {
-        let mut random = Random::for_case(options.seed, machine, case);
-        let case = bench.case(options.faults, &mut random)?;
-        Some(case.find(bench, universe, *school))
+    let mut random = Random::for_case(options.seed, machine, case);
+    let Some(case) = bench.case(options.faults, &mut random) else {
+        return Vec::new();
     };
-    options.schools.iter().map_while(by).collect()
+    // The same machine, the same luck, for every school.
+    let by = |school: &School| case.clone().find(bench, universe, *school);
+    options.schools.iter().map(by).collect()
 }

@@ -110,31 +110,31 @@ impl Universe {
     }
 
     fn compare(&self, circuit: &Circuit, one: &Column, other: &Column) -> bool {
-        let judges = [one, other].map(|c| Judge::new(circuit, &c.changes));
-        let [own, its] = [&judges[0], &judges[1]];
-        let noticed = |judge: &Judge<'_>, condition: &Condition, column: &Column| {
-            let mut predictor = Predictor::new(circuit, condition, &[], NOMINAL_VOLTS);
-            predictor.suppose(column, judge.relays_in(condition));
-            let shown = predictor.shown(judge);
-            let stopped = condition.engine == Engine::Stopped;
-            (shown, if stopped { predictor.read(&self.volts) } else { Vec::new() })
-        };
+        let running = [one, other].map(|c| Judge::new(circuit, &c.changes).running_relays());
         for condition in &self.conditions {
             for engine in [Engine::Stopped, Engine::Cranking, Engine::Running] {
                 let at = Condition { engine, ..condition.clone() };
-                let (a, b) = (noticed(own, &at, one), noticed(its, &at, other));
+                let mut predictor = Predictor::new(circuit, &at, &[], NOMINAL_VOLTS);
+                let runs = engine >= Engine::Running;
+                let mut noticed = |column: &Column, running: Relays| {
+                    predictor.suppose(column, if runs { running } else { Relays::default() });
+                    let shown = predictor.shown();
+                    let stopped = engine == Engine::Stopped;
+                    (shown, if stopped { predictor.read(&self.volts) } else { Vec::new() })
+                };
+                let (a, b) = (noticed(one, running[0]), noticed(other, running[1]));
                 if a.0 != b.0 || differ(&a.1, &b.1) {
                     return true;
                 }
             }
         }
         self.ohms.iter().any(|(condition, set_up, probes)| {
-            let read = |column: &Column| {
-                let mut predictor = Predictor::new(circuit, condition, set_up, NOMINAL_VOLTS);
+            let mut predictor = Predictor::new(circuit, condition, set_up, NOMINAL_VOLTS);
+            let [one, other] = [one, other].map(|column| {
                 predictor.suppose(column, Relays::default());
                 predictor.read(probes)
-            };
-            differ(&read(one), &read(other))
+            });
+            differ(&one, &other)
         })
     }
 }

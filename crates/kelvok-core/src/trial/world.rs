@@ -6,7 +6,7 @@
 
 use crate::circuit::{
     Change, Circuit, Condition, ElementKind, Engine, Fault, FaultMode, Instrument, LampState,
-    NodeId, Reading, Refusal, Relays, read,
+    NodeId, Reading, Refusal, Relays, operating_point, read,
 };
 use crate::diagnosis::{
     Doing, EngineDoes, Heard, Inspected, Observation, Sense, Sensed, SetUp, Suspect,
@@ -26,6 +26,7 @@ pub struct Trouble {
 }
 
 /// A machine as it stands in the yard.
+#[derive(Clone)]
 pub struct World<'c> {
     circuit: &'c Circuit,
     /// Every part at its own value.
@@ -246,10 +247,15 @@ fn slack(circuit: &Circuit, condition: &Condition, random: &mut Random) -> Condi
 
 /// What is noticed of a machine with these changes.
 pub fn noticed(circuit: &Circuit, changes: &[Change], condition: &Condition) -> Noticed {
-    let mut judge = Judge::new(circuit, changes);
-    let relays = judge.relays_in(condition);
-    let (outcome, _) = judge.outcome(condition, relays);
-    judge.noticed(condition, &outcome)
+    let outcome = match condition.engine >= Engine::Running {
+        true => {
+            let mut judge = Judge::new(circuit, changes);
+            let relays = judge.relays_in(condition);
+            judge.outcome(condition, relays).0
+        }
+        false => operating_point(circuit, condition, Relays::default(), changes, &[]).outcome,
+    };
+    circuit.noticed(condition, &outcome)
 }
 
 /// What is said of it by someone who attends to one thing.

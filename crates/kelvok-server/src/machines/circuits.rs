@@ -37,7 +37,7 @@ fn view(circuit: &Circuit, name: &str, condition: &Condition) -> Result<CircuitV
     solver.solve(&[&setting], &[judge.relays_in(condition)]);
     let stands = standing(circuit, &solver);
     let draw = Draw { circuit, solver: &solver, stands: &stands, marks: Marks::default() };
-    let should = Outcome::of(circuit, &solver, &setting);
+    let should = Outcome::of(circuit, &solver.lane(0), &setting);
     let named = circuit.document().circuits.iter().find(|c| c.id == name);
     if named.is_some_and(|c| Shape::of(c) == Shape::Ladder) {
         let ladder = Ladder::lay_out(circuit, name)?;
