@@ -30,7 +30,8 @@ pub struct Arguments {
     /// Writes every case as comma-separated values.
     #[arg(long)]
     csv: Option<PathBuf>,
-    /// Prints how this case of each machine went, as a log of evidence, a line an entry.
+    /// Prints how this case of each machine went: a line an entry, with how well the fault itself
+    /// and what was named explain it, as shares of the best explanation.
     #[arg(long)]
     story: Option<usize>,
     /// No progress bar.
@@ -124,9 +125,9 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
 fn print_story(circuit: &Circuit, case: &[Outcome]) {
     for outcome in case {
         println!("{}: {} is", outcome.school.name(), outcome.fault);
-        for evidence in &outcome.log {
-            let entry = Entry::of(circuit, evidence);
-            println!("  {}", serde_json::to_string(&entry).unwrap_or_default());
+        for (evidence, (own, named)) in outcome.log.iter().zip(&outcome.fits) {
+            let entry = serde_json::to_string(&Entry::of(circuit, evidence)).unwrap_or_default();
+            println!("  {own:.3} {named:.3} {entry}");
         }
         println!("  named: {} at {:.3}", outcome.verdict.join(" or "), outcome.probability);
     }

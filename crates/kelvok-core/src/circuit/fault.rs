@@ -206,9 +206,9 @@ pub struct FaultSeat {
 /// Ohms that stand for the bins of a log-uniform 0.3 to 300 ohm.
 const HIGH_OHMS: [f64; 6] = [0.53, 1.7, 5.3, 17.0, 53.0, 170.0];
 /// Volts that stand for a battery from half charged to dead.
-const FLAT_VOLTS: [f64; 4] = [12.0, 11.5, 10.5, 6.0];
+const FLAT_VOLTS: [f64; 9] = [12.0, 11.5, 11.0, 10.4, 9.7, 8.8, 7.6, 6.2, 4.8];
 /// Internal ohms of a failing battery, some twice to hundreds of times the sound figure.
-const WEAK_OHMS: [f64; 5] = [0.03, 0.08, 0.25, 0.8, 4.0];
+const WEAK_OHMS: [f64; 9] = [0.03, 0.045, 0.07, 0.12, 0.2, 0.4, 0.8, 1.6, 4.0];
 /// Shares of a coil's turns that are shorted.
 const LOST_TURNS: [f64; 3] = [0.15, 0.4, 0.75];
 /// Water between two pins, in ohms.

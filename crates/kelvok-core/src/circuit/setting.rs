@@ -21,6 +21,8 @@ pub struct Setting {
     pressed: Vec<bool>,
     /// Where `extra` runs, as far as changes put it there; instruments follow.
     pub(super) joined: Vec<(NodeId, NodeId)>,
+    /// Of those, the crossed wires of a plug: its part, and where in `extra`.
+    crossed: Vec<(usize, usize)>,
     /// What is wrong with a part that its ohms do not show.
     ailments: Vec<(ElementId, Ailment)>,
     /// Fuses of another rating than drawn.
@@ -87,6 +89,7 @@ impl Setting {
                 .map(|i| circuit.pressed(PlungerId(i as u16), condition))
                 .collect(),
             joined: Vec::new(),
+            crossed: Vec::new(),
             ailments: Vec::new(),
             ratings: Vec::new(),
             pull: Vec::new(),
@@ -128,6 +131,7 @@ impl Setting {
         self.contacts.copy_from_slice(&other.contacts);
         self.pressed.copy_from_slice(&other.pressed);
         self.joined.clone_from(&other.joined);
+        self.crossed.clone_from(&other.crossed);
         self.ailments.clone_from(&other.ailments);
         self.ratings.clone_from(&other.ratings);
         self.pull.clone_from(&other.pull);
@@ -171,6 +175,12 @@ impl Setting {
                 for joint in circuit.joints(part) {
                     self.set(circuit, joint, 0.0);
                 }
+                // Its crossed wires come off with it.
+                let crossed = self.crossed.iter().filter(|(plug, _)| *plug == part);
+                for at in crossed.map(|(_, at)| *at).collect::<Vec<_>>() {
+                    self.extra[at] = 0.0;
+                    self.stir(3, at, 0.0);
+                }
             }
             Change::Pressed(plunger, pressed) => {
                 self.pressed[plunger.index()] = pressed;
@@ -199,6 +209,8 @@ impl Setting {
                 self.set(circuit, one, 0.0);
                 self.set(circuit, other, 0.0);
                 for pair in change.joins(circuit) {
+                    let plug = circuit.element(one).part;
+                    self.crossed.extend(plug.map(|plug| (plug, self.extra.len())));
                     self.join(pair, 1.0 / SWAP_OHMS);
                 }
             }

@@ -162,9 +162,11 @@ impl Spot {
             half: (1.7 * spread).clamp(0.5, CELLS as f64) as f32,
         };
         match predicted {
-            Predicted::Volts { mean, swing } => spread(mean / VOLTS + BELOW, swing / VOLTS),
-            Predicted::Ohms { ohms: Some(ohms), spread: own } => {
-                spread((ohms + LEADS).ln() / LN_OHMS + 3.0, own / LN_OHMS)
+            Predicted::Volts { mean, swing, slope } => {
+                spread(mean / VOLTS + BELOW, swing.hypot(slope) / VOLTS)
+            }
+            Predicted::Ohms { ohms: Some(ohms), slope } => {
+                spread((ohms + LEADS).ln() / LN_OHMS + 3.0, slope.abs() / LN_OHMS)
             }
             Predicted::Ohms { ohms: None, .. } => Self::exactly(OVER),
             Predicted::Buzz(on) => Self::exactly(u8::from(on)),

@@ -100,7 +100,7 @@ impl Belief {
                 suspects[case.suspects.hypotheses[h].suspect] += weight;
             }
         }
-        let (supply_volts, supply_spread) = mixture(&weights, &run.supplies);
+        let (supply_volts, supply_spread) = mixture(&weights, &run.unknowns);
         Self {
             states: run.states,
             weights,
@@ -138,6 +138,15 @@ impl Belief {
     pub fn of_unit(&self, suspects: &Suspects, unit: Unit) -> f64 {
         let own = suspects.list.iter().zip(&self.suspects).filter(|(s, _)| s.unit == unit);
         own.map(|(_, p)| p).sum()
+    }
+
+    /// How the likeliest way that a unit is bad fitted each entry, the best explanation being one.
+    pub fn fits(&self, suspects: &Suspects, unit: Unit) -> Vec<f32> {
+        let own = |s: &usize| self.states[*s].all().any(|h| suspects.unit_of(h) == unit);
+        let states = (0..self.states.len()).filter(own);
+        let best = states.max_by(|a, b| self.weights[*a].total_cmp(&self.weights[*b]));
+        let fit = |j: &Judgement| best.map_or(0.0, |state| j.fits[state]);
+        self.judgements.iter().map(fit).collect()
     }
 
     /// What a unit's probability was before the last entry of the log.

@@ -2,6 +2,7 @@
 //! not touch, a control that was not held, so that one wrong reading never kills the truth.
 
 use super::predict::{Predicted, Shown};
+use super::unknowns::Unknowns;
 use super::{EngineDoes, Heard, Inspected, Observation, Sensed, Source, Suspect};
 use crate::circuit::{Crank, FaultMode, LampState, Reading};
 
@@ -15,63 +16,17 @@ const METER_SHARE: f64 = 0.0015;
 const METER_VOLTS: f64 = 0.01;
 /// Stray volts on a point that nothing drives.
 const STRAY_VOLTS: f64 = 0.02;
-/// Joints and wires have a tolerance of their own: what they drop is known to this share of it, or
+/// Each joint and wire has a tolerance of its own: what is dropped is known to this share of it, or
 /// to this many volts and a share of a divider's.
-const DROP_SHARE: f64 = 0.35;
-const MOST_DROP_VOLTS: f64 = 0.25;
-const DIVIDER_SHARE: f64 = 0.07;
+const DROP_SHARE: f64 = 0.3;
+const MOST_DROP_VOLTS: f64 = 0.15;
+const DIVIDER_SHARE: f64 = 0.03;
 /// A ohmmeter reads within this in `ln(ohms + LEADS)`.
 const OHMS_SPREAD: f64 = 0.25;
 /// Diodes differ from one another by this many volts at a milliampere.
 const DROP_VOLTS: f64 = 0.2;
 /// Leads and contact of the probes, in ohms.
 pub(super) const LEADS_OHMS: f64 = 0.3;
-
-/// The supply as one hypothesis believes it: mean and variance of the battery's volts at rest.
-///
-/// A Kalman filter of one number that wanders: a battery that falls through the walk is followed,
-/// and does not look like a dropping wire.
-#[derive(Clone, Copy, Debug)]
-pub(super) struct Supply {
-    pub mean: f64,
-    pub variance: f64,
-}
-
-/// How far the supply may wander from one reading to the next, in volts.
-const DRIFT_VOLTS: f64 = 0.04;
-/// How far an unread battery may stand from the figure in the document, in volts.
-const UNREAD_VOLTS: f64 = 0.25;
-
-impl Supply {
-    pub fn unread(emf: f64, about_the_battery: bool) -> Self {
-        // A flat battery's bins are wide: the emptier, the wider.
-        let spread =
-            if about_the_battery { UNREAD_VOLTS.max((12.65 - emf) * 0.3) } else { UNREAD_VOLTS };
-        Self { mean: emf, variance: spread * spread }
-    }
-
-    pub fn drift(&mut self) {
-        self.variance += DRIFT_VOLTS * DRIFT_VOLTS;
-    }
-
-    /// The density of a reading of volts that are `share` of the supply; learns from it as far as
-    /// it believes it.
-    fn volts(&mut self, read: f64, share: f64, swing: f64) -> f64 {
-        let meter = METER_SHARE * read.abs() + METER_VOLTS;
-        let lost = share.abs().min((1.0 - share).abs()) * self.mean;
-        let divided = (DROP_SHARE * lost).min(MOST_DROP_VOLTS + DIVIDER_SHARE * lost);
-        let own = meter * meter + STRAY_VOLTS * STRAY_VOLTS + divided * divided + swing * swing;
-        let variance = own + share * share * self.variance;
-        let off = read - share * self.mean;
-        let density = (-off * off / (2.0 * variance)).exp() / (variance * TAU).sqrt();
-        if off * off < 9.0 * variance {
-            let gain = self.variance * share / variance;
-            self.mean += gain * off;
-            self.variance *= 1.0 - gain * share;
-        }
-        density
-    }
-}
 
 const TAU: f64 = std::f64::consts::TAU;
 
@@ -108,21 +63,25 @@ pub(super) fn fit_reading(
     reading: Reading,
     predicted: Predicted,
     emf: f64,
-    supply: &mut Supply,
+    unknowns: &mut Unknowns,
 ) -> Fit {
     match (reading, predicted) {
-        (Reading::Volts(read), Predicted::Volts { mean, swing }) => Fit {
-            honest: supply.volts(read, mean / emf, swing),
+        (Reading::Volts(read), Predicted::Volts { mean, swing, slope }) => Fit {
+            honest: unknowns.volts(
+                read,
+                mean / emf,
+                slope,
+                own_spread(read, mean / emf, emf).hypot(swing),
+            ),
             // Mostly a probe that does not touch and shows nothing, else anything up to 15 V.
             slip: 0.6 * (-(read / 0.1).powi(2) / 2.0).exp() / (0.1 * TAU.sqrt()) + 0.4 / 15.0,
         },
-        (Reading::Ohms(read), Predicted::Ohms { ohms: mean, spread }) => {
+        (Reading::Ohms(read), Predicted::Ohms { ohms: mean, slope }) => {
             let honest = match (read, mean) {
                 (None, None) => 1.0,
                 (Some(read), Some(mean)) => {
                     let off = (read + LEADS_OHMS).ln() - (mean + LEADS_OHMS).ln();
-                    let spread = OHMS_SPREAD.hypot(spread);
-                    (-off * off / (2.0 * spread * spread)).exp() / (spread * TAU.sqrt())
+                    unknowns.sized(off, slope, OHMS_SPREAD)
                 }
                 // Damp and dirt across an open: rare, and never low.
                 (Some(read), None) if read > 1e5 => 0.02,
@@ -159,6 +118,15 @@ pub(super) fn fit_reading(
         // Ohms taken where the circuit would be live say nothing that can be trusted.
         _ => Fit { honest: 0.05, slip: 0.05 },
     }
+}
+
+/// How far a reading of volts may be off by itself: the meter's scatter, stray volts, and the
+/// joints on the way.
+fn own_spread(read: f64, share: f64, supply: f64) -> f64 {
+    let meter = METER_SHARE * read.abs() + METER_VOLTS;
+    let lost = share.abs().min((1.0 - share).abs()) * supply;
+    let dropped = (DROP_SHARE * lost).min(MOST_DROP_VOLTS + DIVIDER_SHARE * lost);
+    meter.hypot(STRAY_VOLTS).hypot(dropped)
 }
 
 /// How what was noticed fits what the machine would do.

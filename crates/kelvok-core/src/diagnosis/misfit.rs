@@ -2,9 +2,10 @@
 //! well each would explain it. Statements that cannot both hold.
 
 use super::book::Book;
-use super::likelihood::{Supply, fit_reading, fit_sensed};
+use super::likelihood::{fit_reading, fit_sensed};
 use super::page::{Situation, nominal_volts};
 use super::predict::{Predicted, Probe};
+use super::unknowns::Unknowns;
 use super::{Belief, Evidence, Observation, Sensed, Suspects};
 use crate::circuit::{Circuit, Condition, Instrument, NodeId, Reading, one_move_away};
 use std::collections::HashMap;
@@ -116,7 +117,7 @@ impl Inquiry<'_> {
 
     fn fit_one(&self, reading: Reading, predicted: Predicted, column: usize) -> f64 {
         let emf = self.suspects.columns[column].emf.unwrap_or(nominal_volts(self.circuit));
-        fit_reading(reading, predicted, emf, &mut Supply::unread(emf, false)).honest
+        fit_reading(reading, predicted, emf, &mut Unknowns::unread(emf, false)).honest
     }
 
     fn weighed(&self, fit: impl Fn(usize) -> f64) -> f64 {
@@ -128,8 +129,8 @@ impl Inquiry<'_> {
         match self.entry.observation {
             Observation::Read { reading, .. } => {
                 let just = match reading {
-                    Reading::Volts(mean) => Predicted::Volts { mean, swing: 0.0 },
-                    Reading::Ohms(ohms) => Predicted::Ohms { ohms, spread: 0.0 },
+                    Reading::Volts(mean) => Predicted::Volts { mean, swing: 0.0, slope: 0.0 },
+                    Reading::Ohms(ohms) => Predicted::Ohms { ohms, slope: 0.0 },
                     _ => return 1.0,
                 };
                 self.fit_one(reading, just, 0)

@@ -38,6 +38,7 @@ mod schools;
 mod state;
 mod suspects;
 mod sweep;
+mod unknowns;
 
 pub use aftermath::{Aftermath, Cause, Strain, aftermath};
 pub use answers::AnswerRange;

@@ -205,10 +205,9 @@ impl Page {
             .get(&column)
             .map_or(0.0, |s| f64::from(s[probe.red.index()] + s[probe.black.index()]));
         let own = columns[column].sizes.filter(|_| columns[column].emf.is_none());
-        let between = own.map_or(0.0, |(less, more)| {
-            UNIFORM * (at(more) - at(less)).abs() / (more - less) as f64
-        });
-        Predicted::Volts { mean, swing: swing.hypot(between) }
+        let slope =
+            own.map_or(0.0, |(less, more)| UNIFORM * (at(more) - at(less)) / (more - less) as f64);
+        Predicted::Volts { mean, swing, slope }
     }
 
     /// Columns that could change what is seen at a probe.
@@ -261,7 +260,7 @@ impl Page {
             for (c, read) in touching.iter().zip(&solved) {
                 all[*c] = read[p];
             }
-            spread_ohms(columns, &mut all);
+            slope_ohms(columns, &mut all);
             (*probe, Arc::from(all))
         });
         each.collect()
@@ -291,7 +290,7 @@ impl Page {
             let probes: Vec<_> = nodes.iter().map(to_reference).collect();
             let read = predictor.read(&probes);
             let both = read.iter().map(|predicted| match *predicted {
-                Predicted::Volts { mean, swing } => (mean as f32, swing as f32),
+                Predicted::Volts { mean, swing, .. } => (mean as f32, swing as f32),
                 _ => (0.0, 0.0),
             });
             let (volts, swings): (Vec<f32>, Vec<f32>) = both.unzip();
@@ -313,21 +312,21 @@ fn in_batches<T: Send>(columns: &[Column], of: impl Fn(Range<usize>) -> T + Sync
 const UNIFORM: f64 = 0.29;
 
 /// Sizes of a fault stand for all between them: how far apart their ohms are is how unsure each is.
-fn spread_ohms(columns: &[Column], all: &mut [Predicted]) {
+fn slope_ohms(columns: &[Column], all: &mut [Predicted]) {
     let ln = |p: &Predicted| match p {
         Predicted::Ohms { ohms: Some(ohms), .. } => Some((ohms + 1.0).ln()),
         _ => None,
     };
-    let spreads: Vec<_> = columns
+    let slopes: Vec<_> = columns
         .iter()
         .map(|c| {
             let (less, more) = c.sizes?;
-            Some(UNIFORM * (ln(&all[more])? - ln(&all[less])?).abs() / (more - less) as f64)
+            Some(UNIFORM * (ln(&all[more])? - ln(&all[less])?) / (more - less) as f64)
         })
         .collect();
-    for (predicted, own) in all.iter_mut().zip(spreads) {
-        if let (Predicted::Ohms { spread, .. }, Some(own)) = (predicted, own) {
-            *spread = own;
+    for (predicted, own) in all.iter_mut().zip(slopes) {
+        if let (Predicted::Ohms { slope, .. }, Some(own)) = (predicted, own) {
+            *slope = own;
         }
     }
 }

@@ -74,8 +74,11 @@ const LIVE: f64 = 1e-5;
 const MOST_TESTS: usize = 5;
 /// Looks that make a walk-round.
 const MOST_LOOKS: usize = 9;
-/// What was done before tells this share of what it would tell if it were new.
+/// What was done before tells this share of what it would tell if it were new; below so many bits,
+/// or done so often, it is not done again.
 const AGAIN: f64 = 0.5;
+const WORTH_AGAIN: f64 = 0.03;
+const MOST_TIMES: usize = 3;
 /// A test that tells less than this, in bits, is not worth the walk.
 pub(super) const WORTH_BITS: f64 = 0.004;
 
@@ -241,8 +244,10 @@ impl<'a> Planning<'a> {
             let barred =
                 *barred.entry(prospect.context).or_insert_with(|| self.barred(prospect.context));
             let done = self.times_done(prospect);
-            let again = done == 1 && !self.sure && !matches!(prospect.doing, Doing::Look(_));
-            if barred || done > 0 && !again {
+            let again = done > 0;
+            let may_be = done < MOST_TIMES && !self.sure && bits > WORTH_AGAIN;
+            let a_look = matches!(prospect.doing, Doing::Look(_));
+            if barred || again && (a_look || !may_be) {
                 continue;
             }
             let minutes = self.standing.minutes(self.circuit, self.usual, context, prospect.doing);

@@ -22,15 +22,17 @@ pub(crate) struct Probe {
 
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) enum Predicted {
-    /// Volts; how far they swing while a solenoid chatters, and between sizes of the fault.
+    /// Volts; how far they swing while a solenoid chatters; and how many more for each standard
+    /// deviation of the fault's size from the one solved for.
     Volts {
         mean: f64,
         swing: f64,
+        slope: f64,
     },
-    /// `None` is over range. The spread is that of the natural logarithm between sizes.
+    /// `None` is over range. The slope is that of the natural logarithm, by size.
     Ohms {
         ohms: Option<f64>,
-        spread: f64,
+        slope: f64,
     },
     Buzz(bool),
     LampVolts(f64),
@@ -223,7 +225,7 @@ impl<'c> Predictor<'c> {
         for (i, predicted) in last.iter_mut().enumerate() {
             let middle = (low[i] + high[i]) / 2.0;
             match predicted {
-                Predicted::Volts { mean, swing } => {
+                Predicted::Volts { mean, swing, .. } => {
                     *mean = middle;
                     *swing = (high[i] - low[i]) / 2.0;
                 }
@@ -242,7 +244,7 @@ impl<'c> Predictor<'c> {
         let behind = || leads.resistance(probe.red, probe.black).unwrap_or(0.0);
         let resistance = || leads.ohms(probe.red, probe.black);
         match probe.instrument {
-            Instrument::Voltmeter => Predicted::Volts { mean: volts, swing: 0.0 },
+            Instrument::Voltmeter => Predicted::Volts { mean: volts, swing: 0.0, slope: 0.0 },
             Instrument::TestLamp => {
                 Predicted::LampVolts(volts * TEST_LAMP_OHMS / (TEST_LAMP_OHMS + behind()))
             }
@@ -266,10 +268,9 @@ impl<'c> Predictor<'c> {
             }
             Instrument::Ohmmeter => match resistance() {
                 Err(Refusal::Live { .. }) => Predicted::Refused,
-                Ok(ohms) => Predicted::Ohms {
-                    ohms: ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS),
-                    spread: 0.0,
-                },
+                Ok(ohms) => {
+                    Predicted::Ohms { ohms: ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS), slope: 0.0 }
+                }
             },
             Instrument::Buzzer => match resistance() {
                 Err(Refusal::Live { .. }) => Predicted::Refused,

@@ -1,13 +1,14 @@
 //! Explanations taken through a log, entry by entry.
 
 use super::belief::Case;
-use super::likelihood::{Fit, Supply, fit_inspected, fit_reading, fit_sensed};
+use super::likelihood::{Fit, fit_inspected, fit_reading, fit_sensed};
 use super::page::{Page, Situation, nominal_volts};
 use super::pairs::Pairs;
 use super::predict::{Predicted, Probe};
 use super::priors::likelier_after;
 use super::state::State;
 use super::suspects::Column;
+use super::unknowns::Unknowns;
 use super::{Evidence, Observation, SetUp};
 use std::sync::Arc;
 
@@ -19,7 +20,7 @@ pub(super) const SHAKEN_SHOWS: f64 = 0.85;
 /// States, and what each entry of a log did to them.
 pub(super) struct Run {
     pub states: Vec<State>,
-    pub supplies: Vec<Supply>,
+    pub unknowns: Vec<Unknowns>,
     entries: Vec<Fits>,
 }
 
@@ -43,12 +44,12 @@ impl Run {
     /// Takes states through a log.
     pub fn through(case: Case<'_>, states: Vec<State>, pairs: &Pairs, log: &[Evidence]) -> Self {
         let nominal = nominal_volts(case.circuit);
-        let supply = |state: &State| {
+        let unread = |state: &State| {
             let emf = pairs.column(case.suspects, state.before).emf;
-            Supply::unread(emf.unwrap_or(nominal), emf.is_some())
+            Unknowns::unread(emf.unwrap_or(nominal), emf.is_some())
         };
-        let supplies = states.iter().map(supply).collect();
-        let mut run = Self { states, supplies, entries: Vec::with_capacity(log.len()) };
+        let unknowns = states.iter().map(unread).collect();
+        let mut run = Self { states, unknowns, entries: Vec::with_capacity(log.len()) };
         for entry in log {
             run.learn(case, pairs, entry);
         }
@@ -59,9 +60,9 @@ impl Run {
         let seen = Seen::of(case, pairs, entry);
         let n = self.states.len();
         let mut fits = Fits { ln: Vec::with_capacity(n), slip: Vec::with_capacity(n) };
-        for (state, supply) in self.states.iter().zip(&mut self.supplies) {
-            supply.drift();
-            let fit = seen.fit(state, supply);
+        for (state, unknowns) in self.states.iter().zip(&mut self.unknowns) {
+            unknowns.drift();
+            let fit = seen.fit(state, unknowns);
             let (honest, slip) = fit.weigh(entry.repeats, entry.source);
             fits.slip.push(slip > honest);
             fits.ln.push((honest + slip).max(1e-30).ln() as f32);
@@ -72,7 +73,7 @@ impl Run {
     /// Both runs' states, of the same log.
     pub fn with(mut self, other: Self) -> Self {
         self.states.extend(other.states);
-        self.supplies.extend(other.supplies);
+        self.unknowns.extend(other.unknowns);
         for (own, more) in self.entries.iter_mut().zip(other.entries) {
             own.ln.extend(more.ln);
             own.slip.extend(more.slip);
@@ -148,12 +149,13 @@ pub(super) fn shares(ln: &[f64]) -> Vec<f64> {
 }
 
 /// Mean and standard deviation of the supply over all states.
-pub(super) fn mixture(weights: &[f64], supplies: &[Supply]) -> (f64, f64) {
-    let mean = weights.iter().zip(supplies).map(|(w, s)| w * s.mean).sum::<f64>();
+pub(super) fn mixture(weights: &[f64], unknowns: &[Unknowns]) -> (f64, f64) {
+    let mean = weights.iter().zip(unknowns).map(|(w, s)| w * s.supply().0).sum::<f64>();
     let variance = weights
         .iter()
-        .zip(supplies)
-        .map(|(w, s)| w * (s.variance + (s.mean - mean).powi(2)))
+        .zip(unknowns)
+        .map(|(w, s)| (w, s.supply()))
+        .map(|(w, (own, variance))| w * (variance + (own - mean).powi(2)))
         .sum::<f64>();
     (mean, variance.sqrt())
 }
@@ -193,8 +195,8 @@ impl<'a> Seen<'a> {
         Self { case, pairs, entry, pages, sights }
     }
 
-    /// How the entry fits a state; the supply learns from it.
-    fn fit(&self, state: &State, supply: &mut Supply) -> Fit {
+    /// How the entry fits a state, and what it tells of what is unknown there.
+    fn fit(&self, state: &State, unknowns: &mut Unknowns) -> Fit {
         let suspects = self.case.suspects;
         if let Observation::Inspected(inspected, bad) = self.entry.observation {
             let present = state.present(self.entry.sequence);
@@ -218,20 +220,20 @@ impl<'a> Seen<'a> {
         }
         let column = state.column(suspects, self.entry.sequence);
         if state.shows >= 1.0 || column == 0 {
-            let fit = self.fit_column(column, supply);
+            let fit = self.fit_column(column, unknowns);
             let honest = if self.entry.at_times { fit.honest * SAID_AT_TIMES } else { fit.honest };
             return Fit { honest, ..fit };
         }
-        let mut showing = *supply;
+        let mut showing = *unknowns;
         let bad = self.fit_column(column, &mut showing);
-        let good = self.fit_column(0, supply);
+        let good = self.fit_column(0, unknowns);
         if self.entry.at_times {
             return bad;
         }
         let shows = if self.shaken(state) { SHAKEN_SHOWS.max(state.shows) } else { state.shows };
         let shows = shows.powi(self.entry.repeats.min(100) as i32);
         if shows * bad.honest > (1.0 - shows) * good.honest {
-            *supply = showing;
+            *unknowns = showing;
         }
         bad.either(shows, good)
     }
@@ -244,7 +246,7 @@ impl<'a> Seen<'a> {
         self.entry.set_up.iter().any(here)
     }
 
-    fn fit_column(&self, column: usize, supply: &mut Supply) -> Fit {
+    fn fit_column(&self, column: usize, unknowns: &mut Unknowns) -> Fit {
         let neutral = Fit { honest: 1.0, slip: 1.0 };
         let Some((own, both)) = &self.pages else {
             return neutral;
@@ -269,7 +271,7 @@ impl<'a> Seen<'a> {
                 };
                 let predicted = if column < first { own[at] } else { both[at] };
                 let emf = page.emf(self.column(column));
-                fit_reading(reading, predicted, emf, supply)
+                fit_reading(reading, predicted, emf, unknowns)
             }
             _ => neutral,
         }

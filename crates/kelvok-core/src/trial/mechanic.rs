@@ -33,6 +33,9 @@ pub struct Outcome {
     pub verdict: Vec<String>,
     /// All that was told and observed.
     pub log: Vec<Evidence>,
+    /// By entry, how well the fault itself explained it, and how well what was named did: shares of
+    /// the best explanation.
+    pub fits: Vec<(f32, f32)>,
 }
 
 /// No mechanic goes on for longer.
@@ -74,6 +77,7 @@ impl Case<'_> {
         let circuit = &bench.circuit;
         let changes: Vec<_> = self.world.troubles.iter().map(|t| t.change).collect();
         let fault: Vec<_> = changes.iter().map(|c| fault_notation(circuit, *c)).collect();
+        let truth = self.world.troubles.first().map(|t| bench.suspects.list[t.suspect].unit);
         let mut log = self.told.clone();
         let mut so_far = Spent::default();
         let mut start_bits = None;
@@ -124,6 +128,11 @@ impl Case<'_> {
                     wrong_parts: so_far.wrong_parts,
                     bits: (start, bits),
                     verdict: verdict.units.iter().map(|u| u.id(circuit)).collect(),
+                    fits: {
+                        let own = belief.fits(&bench.suspects, truth.unwrap_or(Unit::Nothing));
+                        let named = belief.fits(&bench.suspects, verdict.units[0]);
+                        own.into_iter().zip(named).collect()
+                    },
                     log,
                 };
             }

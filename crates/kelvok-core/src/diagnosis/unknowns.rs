@@ -1,0 +1,126 @@
+//! What one hypothesis leaves open and every reading tells something of: the battery's volts, how
+//! far volts sag, and how great the fault is.
+//!
+//! A Kalman filter of three numbers. They are the same in every reading, and so are learned: a
+//! battery that falls through the walk is followed, and does not look like a dropping wire; a fault
+//! between two of the sizes that are solved for is met where it is.
+
+/// Which of the numbers is which.
+const SUPPLY: usize = 0;
+const SAG: usize = 1;
+const SIZE: usize = 2;
+
+/// How far the supply may wander from one reading to the next, in volts.
+const DRIFT_VOLTS: f64 = 0.04;
+/// How far an unread battery may stand from the figure in the document, in volts.
+const UNREAD_VOLTS: f64 = 0.25;
+/// A full battery at rest, in volts.
+const FULL_VOLTS: f64 = 12.65;
+/// What is lost on the way, in battery, joints and wires together, is known to this share of it,
+/// or to this many volts.
+const SAG_SHARE: f64 = 0.2;
+const MOST_SAG_VOLTS: f64 = 0.6;
+/// What lies this many standard deviations off was not of this hypothesis: nothing is learned.
+const BELIEVED_WITHIN: f64 = 3.0;
+
+const TAU: f64 = std::f64::consts::TAU;
+
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Unknowns {
+    /// Volts at rest; sag and size in standard deviations.
+    mean: [f64; 3],
+    covariance: [[f64; 3]; 3],
+}
+
+impl Unknowns {
+    /// Before anything was read. `emf` are the volts at rest that the hypothesis was solved with.
+    pub fn unread(emf: f64, about_the_battery: bool) -> Self {
+        // A flat battery's bins are wide: the emptier, the wider.
+        let spread = if about_the_battery {
+            UNREAD_VOLTS.max((FULL_VOLTS - emf) * 0.15)
+        } else {
+            UNREAD_VOLTS
+        };
+        let mut covariance = [[0.0; 3]; 3];
+        covariance[SUPPLY][SUPPLY] = spread * spread;
+        covariance[SAG][SAG] = 1.0;
+        covariance[SIZE][SIZE] = 1.0;
+        Self { mean: [emf, 0.0, 0.0], covariance }
+    }
+
+    /// Mean and variance of the battery's volts at rest.
+    pub fn supply(&self) -> (f64, f64) {
+        (self.mean[SUPPLY], self.covariance[SUPPLY][SUPPLY])
+    }
+
+    /// The battery wanders on.
+    pub fn drift(&mut self) {
+        self.covariance[SUPPLY][SUPPLY] += DRIFT_VOLTS * DRIFT_VOLTS;
+    }
+
+    /// The density of a reading of volts that are `share` of the supply, to `spread` volts of its
+    /// own; `slope` volts more for each standard deviation of the fault's size. Learns from it as
+    /// far as it believes it.
+    pub fn volts(&mut self, read: f64, share: f64, slope: f64, spread: f64) -> f64 {
+        let supply = self.mean[SUPPLY];
+        let lost = (share.abs().min((1.0 - share).abs()) * supply * SAG_SHARE).min(MOST_SAG_VOLTS);
+        // Up where it ought to be near nothing, down where it ought to be near full.
+        let sag = if share > 0.5 { -lost } else { lost };
+        self.learn(read, [share, sag, slope], spread)
+    }
+
+    /// The same of a figure that depends on nothing but the fault's size.
+    pub fn sized(&mut self, off: f64, slope: f64, spread: f64) -> f64 {
+        self.learn(off, [0.0, 0.0, slope], spread)
+    }
+
+    fn learn(&mut self, read: f64, by: [f64; 3], spread: f64) -> f64 {
+        let dot = |row: &[f64; 3]| row.iter().zip(&by).map(|(a, b)| a * b).sum::<f64>();
+        let moved = self.covariance.each_ref().map(dot);
+        let variance = dot(&moved) + spread * spread;
+        let off = read - dot(&self.mean);
+        if off * off < BELIEVED_WITHIN * BELIEVED_WITHIN * variance {
+            for i in 0..3 {
+                let gain = moved[i] / variance;
+                self.mean[i] += gain * off;
+                for (slot, other) in self.covariance[i].iter_mut().zip(&moved) {
+                    *slot -= gain * other;
+                }
+            }
+        }
+        (-off * off / (2.0 * variance)).exp() / (variance * TAU).sqrt()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_size_between_two_is_learned_once() {
+        let mut unknowns = Unknowns::unread(12.6, false);
+        // Three volts where five are expected, give or take two by size.
+        let first = unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05);
+        let second = unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05);
+        assert!(second > 10.0 * first, "{first} {second}");
+        let (volts, _) = unknowns.supply();
+        assert!((volts - 12.6).abs() < 0.2, "the battery takes little of it: {volts}");
+    }
+
+    #[test]
+    fn a_falling_battery_is_followed() {
+        let mut unknowns = Unknowns::unread(12.6, false);
+        for step in 0..20 {
+            unknowns.drift();
+            unknowns.volts(12.6 - 0.03 * f64::from(step), 1.0, 0.0, 0.03);
+        }
+        assert!((unknowns.supply().0 - 12.03).abs() < 0.05, "{:?}", unknowns.supply());
+    }
+
+    #[test]
+    fn what_is_far_off_teaches_nothing() {
+        let mut unknowns = Unknowns::unread(12.6, false);
+        unknowns.volts(0.0, 1.0, 0.0, 0.03);
+        assert_eq!(unknowns.supply().0, 12.6);
+    }
+}
