@@ -154,7 +154,7 @@ fn the_story_ends_at_the_pedal_switch() {
     let mut job = Job::silent();
     expect![[r#"
          11.7% brake
-         11.5% neutral
+         11.6% neutral
           9.5% key
           9.1% pto
           4.5% main-fuse
@@ -163,12 +163,11 @@ fn the_story_ends_at_the_pedal_switch() {
           3.1% pto-plug
           3.0% brake-plug
           3.0% solenoid
-          2.8% neutral-plug
+          2.9% neutral-plug
           2.3% neutral:linkage
           2.3% brake:linkage
           1.9% ground-strap
           1.9% solenoid-base
-          1.8% battery
           1.7% w6
           1.7% w7
           1.7% w8
@@ -177,13 +176,14 @@ fn the_story_ends_at_the_pedal_switch() {
           1.7% w11
           1.7% w12
           1.7% w13
+          1.4% battery
           1.2% w1
           1.2% w5
           1.2% w2
           1.1% pos-clamp
           1.1% neg-clamp
           1.1% trigger-tab
-        next: Try(Lamp(0)), key run, [], 0.71 bits in 0.3 min
+        next: Try(Lamp(0)), key run, [], 0.73 bits in 0.3 min
             Lamp(Bright): brake, neutral
             Lamp(Out): main-fuse, key-plug
             Lamp(Dim): battery, ground-strap
@@ -198,16 +198,16 @@ fn the_story_ends_at_the_pedal_switch() {
         job.volts(terminal, volts);
     }
     expect![[r#"
-         26.6% brake
-         18.5% pto
-          6.2% brake-plug
-          6.2% pto-plug
-          5.9% solenoid
-          5.9% brake:linkage
+         26.5% brake
+         18.6% pto
+          6.3% brake-plug
+          6.3% pto-plug
+          5.8% solenoid
+          5.7% brake:linkage
           4.6% dash-plug
           4.1% ground-strap
-          3.8% solenoid-base
-          2.8% w2
+          3.9% solenoid-base
+          2.7% w2
           2.7% w11
           2.7% w12
           2.7% w10
@@ -435,8 +435,8 @@ fn every_open_of_the_start_circuit_is_found() {
     }
     expect![[r#"
         pos-clamp.lug Open: pos-clamp in 7
-        neg-clamp.lug Open: w2 or neg-clamp in 8
-        ground-strap Open: ground-strap in 8
+        neg-clamp.lug Open: w2 or neg-clamp in 7
+        ground-strap Open: ground-strap in 10
         main-fuse FuseBlown: main-fuse in 9
         key.start Open: key in 10
         key-plug.B Open: key-plug in 8
@@ -457,7 +457,7 @@ fn every_open_of_the_start_circuit_is_found() {
         trigger-tab.T Open: trigger-tab in 7
         solenoid-base Open: solenoid-base in 7
         w1 Open: w1 in 9
-        w2 Open: w2 or neg-clamp in 8
+        w2 Open: w2 or neg-clamp in 7
         w5 Open: w5 in 10
         w6 Open: w6 in 9
         w7 Open: w7 in 8
@@ -473,7 +473,7 @@ fn every_open_of_the_start_circuit_is_found() {
         brake-plug.A ConnectorApart: brake-plug in 6
         pto-plug.A ConnectorApart: pto-plug in 8
         neutral.start LinkageShort: neutral:linkage in 11
-        brake.start LinkageShort: brake:linkage in 9
+        brake.start LinkageShort: brake:linkage in 10
     "#]]
     .assert_eq(&found);
 }
