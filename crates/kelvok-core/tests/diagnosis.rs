@@ -5,11 +5,11 @@ mod library;
 use expect_test::expect;
 use kelvok_core::circuit::{
     Change, Circuit, Condition, FaultMode, Instrument, NodeId, PlungerId, Reading, Relays,
-    operating_point, read,
+    operating_point, parse_change, read,
 };
 use kelvok_core::diagnosis::{
     AnswerRange, Belief, Book, Doing, Evidence, Grade, Heard, NextTest, Observation, Sense, Sensed,
-    SetUp, Source, Suspects, Unit, expected, plan, proofs,
+    SetUp, Source, Suspects, Unit, Why, expected, plan, proofs,
 };
 use kelvok_core::interlock::{Judge, Track};
 use std::sync::LazyLock;
@@ -57,6 +57,33 @@ impl Job {
             source: Source::Tested,
             at_times: false,
         });
+    }
+
+    /// Turns the key on a machine that has `fault`, and listens.
+    fn try_starter(&mut self, fault: &[Change]) {
+        let point = operating_point(self.circuit, &self.condition, Relays::default(), fault, &[]);
+        let heard = Sensed::Starter(Heard::of(point.outcome.crank));
+        self.record(self.condition.clone(), vec![], Observation::Sensed(heard));
+    }
+
+    /// Follows the plan on a machine that has `fault`, up to a conclusion or `most` tests; how many
+    /// it took.
+    fn follow(&mut self, fault: &[Change], most: usize) -> usize {
+        for tests in 0..most {
+            let plan = self.plan();
+            if plan.conclusion.as_ref().is_some_and(|c| c.confirmed) || plan.tests.is_empty() {
+                return tests;
+            }
+            let test = &plan.tests[0];
+            let observation = truthful(self.circuit, fault, test);
+            self.record(test.condition.clone(), test.set_up.clone(), observation);
+            // What does not do as it should is complained of from then on.
+            let last = self.log.last().unwrap();
+            if test.why == Why::Recheck && last.observation != truthful(self.circuit, &[], test) {
+                self.condition = last.condition.clone();
+            }
+        }
+        most
     }
 
     fn node(&self, terminal: &str) -> NodeId {
@@ -347,20 +374,9 @@ fn one_wrong_reading_does_not_kill_the_truth() {
 fn walk(fault: &[Change]) -> (Job, usize) {
     let mut job = Job::silent();
     job.log.clear();
-    let point = operating_point(job.circuit, &job.condition, Relays::default(), fault, &[]);
-    let heard = Sensed::Starter(Heard::of(point.outcome.crank));
-    job.record(job.condition.clone(), vec![], Observation::Sensed(heard));
-    for tests in 0..25 {
-        let plan = job.plan();
-        if plan.conclusion.as_ref().is_some_and(|c| c.confirmed) || plan.tests.is_empty() {
-            return (job, tests);
-        }
-        let test = &plan.tests[0];
-        let (condition, set_up) = (test.condition.clone(), test.set_up.clone());
-        let observation = truthful(job.circuit, fault, test);
-        job.record(condition, set_up, observation);
-    }
-    (job, 25)
+    job.try_starter(fault);
+    let tests = job.follow(fault, 25);
+    (job, tests)
 }
 
 /// What a test shows on a machine with a fault.
@@ -391,6 +407,55 @@ fn truthful(circuit: &Circuit, fault: &[Change], test: &NextTest) -> Observation
         }
         Doing::Look(looked) => Observation::Inspected(looked, false),
     }
+}
+
+#[test]
+fn after_the_first_repair_the_rest_is_tried_and_the_second_fault_found() {
+    let change = |text: &str| parse_change(&KNOWN.circuit, text).unwrap();
+    let [start, clutch] = [change("brake.start=open"), change("pto.clutch=open")];
+    let (mut job, _) = walk(&[start, clutch]);
+    let named = job.plan().conclusion.expect("the first is named").units[0];
+    assert_eq!(job.unit(named), "brake");
+    job.record(job.condition.clone(), vec![], Observation::Repaired(named));
+    job.try_starter(&[clutch]);
+    let plan = job.plan();
+    assert!(plan.conclusion.is_none(), "cured, but not yet tried all over");
+    assert!(plan.tests.iter().all(|t| t.why == Why::Recheck && matches!(t.doing, Doing::Try(_))));
+    job.follow(&[clutch], 60);
+    let named = job.plan().conclusion.expect("the second is named").units[0];
+    assert_eq!(job.unit(named), "pto");
+    // A sound machine is tried all over, once, and then called cured.
+    job.record(job.condition.clone(), vec![], Observation::Repaired(named));
+    job.follow(&[], 60);
+    let tried: Vec<_> = job.log.iter().rev().take_while(|e| e.is_behavior()).collect();
+    assert!((5..40).contains(&tried.len()), "{} tries", tried.len());
+    assert_eq!(job.plan().conclusion.map(|c| c.units[0]), Some(Unit::Nothing));
+}
+
+#[test]
+fn what_much_hangs_on_is_measured_once_more() {
+    let fault = parse_change(&KNOWN.circuit, "brake.start=open").unwrap();
+    let (sound, _) = walk(&[fault]);
+    let told = |e: &Evidence| matches!(e.observation, Observation::Read { .. });
+    let decisive = sound.log.iter().rposition(told).unwrap();
+    // The last reading before the verdict was a probe that did not touch.
+    let mut job = Job { log: sound.log[..=decisive].to_vec(), ..sound };
+    let Observation::Read { ref mut reading, .. } = job.log[decisive].observation else { panic!() };
+    *reading = match *reading {
+        Reading::Volts(v) => Reading::Volts(if v > 6.0 { 0.0 } else { 12.5 }),
+        Reading::Ohms(Some(_)) => Reading::Ohms(None),
+        _ => Reading::Ohms(Some(0.1)),
+    };
+    let mut again = 0;
+    for _ in 0..30 {
+        let plan = job.plan();
+        let Some(test) = plan.tests.first().filter(|_| plan.conclusion.is_none()) else { break };
+        again += usize::from(test.why == Why::Again);
+        let seen = truthful(job.circuit, &[fault], test);
+        job.record(test.condition.clone(), test.set_up.clone(), seen);
+    }
+    let named = job.plan().conclusion.expect("one slip does not stop it").units[0];
+    assert_eq!((job.unit(named).as_str(), again > 0), ("brake", true));
 }
 
 #[test]

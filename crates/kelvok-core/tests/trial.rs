@@ -2,7 +2,7 @@
 
 mod library;
 
-use kelvok_core::diagnosis::School;
+use kelvok_core::diagnosis::{Observation, School};
 use kelvok_core::trial::{Bench, Faults, Options, Outcome, try_machine};
 
 fn cases(machine: &str, faults: Faults, seed: u64, runs: usize) -> Vec<Outcome> {
@@ -29,4 +29,14 @@ fn most_single_faults_of_a_small_machine_are_found() {
     let right = outcomes.iter().filter(|o| o.right).count();
     assert!(right >= 27, "{right} of {}", outcomes.len());
     assert!(outcomes.iter().all(|o| o.tests >= 1 && o.minutes > 0.0));
+}
+
+#[test]
+fn of_two_faults_most_are_both_found_once_the_first_is_repaired() {
+    let outcomes = cases("pellwick-r-30", Faults::Double, 3, 12);
+    let right = outcomes.iter().filter(|o| o.right).count();
+    assert!(right >= 10, "{right} of {}", outcomes.len());
+    let repaired =
+        |o: &Outcome| o.log.iter().any(|e| matches!(e.observation, Observation::Repaired(_)));
+    assert!(outcomes.iter().all(repaired));
 }

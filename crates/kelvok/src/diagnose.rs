@@ -235,6 +235,6 @@ fn test_json(circuit: &Circuit, test: &NextTest) -> Value {
     let set_up: Vec<_> = test.set_up.iter().map(|s| SetUpEntry::of(circuit, *s)).collect();
     json!({
         "condition": set, "engine": test.condition.engine, "set_up": set_up, "doing": doing,
-        "minutes": test.minutes, "bits": test.bits, "cautions": test.cautions,
+        "minutes": test.minutes, "bits": test.bits, "why": test.why, "cautions": test.cautions,
     })
 }

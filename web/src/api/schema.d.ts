@@ -1923,6 +1923,7 @@ export interface components {
             /** Format: double */
             minutes: number;
             set_up: components["schemas"]["SetUpView"][];
+            why: components["schemas"]["Why"];
         };
         TraceView: {
             circuit: string;
@@ -2036,6 +2037,11 @@ export interface components {
             /** @description Every way, as the contacts on it; one that needs those of another and more is none. */
             ways: components["schemas"]["ContactView"][][];
         };
+        /**
+         * @description What a test is for.
+         * @enum {string}
+         */
+        Why: "splits" | "again" | "recheck";
         /** @description A wire by what a mechanic looks for. */
         WireName: {
             color?: string | null;

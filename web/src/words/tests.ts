@@ -160,6 +160,8 @@ export const ENGINE_FIRST: { [engine in Engine]: string } = {
 
 /** One line on why this test. */
 export function whyWords(test: TestView): string {
+  if (test.why === 'recheck') return 'after the repair: does the rest work too?'
+  if (test.why === 'again') return 'once more: much hangs on this one'
   const [first, second] = test.answers
   if (!first || !second) return 'confirms it another way'
   const share = Math.round(Math.max(first.probability, 0.01) * 100)

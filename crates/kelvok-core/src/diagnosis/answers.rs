@@ -102,6 +102,15 @@ impl Scale {
         }
     }
 
+    /// The columns that answer otherwise than a sound machine.
+    pub fn exposed(&self) -> impl Iterator<Item = usize> + '_ {
+        let spots = match self {
+            Self::Spots { spots, .. } => spots.as_slice(),
+            Self::Looks(_) => &[],
+        };
+        (0..spots.len()).filter(|c| spots[*c].apart_from(spots[0]))
+    }
+
     /// Whether all of these columns give one answer.
     pub fn is_settled(&self, columns: &[usize]) -> bool {
         match self {

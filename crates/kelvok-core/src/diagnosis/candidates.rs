@@ -3,7 +3,7 @@
 
 use super::safety::{Hazards, key_controls, power_off, solid_with};
 use super::sweep::sweep_conditions;
-use super::{Doing, Evidence, Inspected, Sense, SetUp, Suspects};
+use super::{Doing, Evidence, Inspected, Observation, Sense, SetUp, Suspects};
 use crate::circuit::{
     Actuator, Circuit, Condition, ElementId, ElementKind, Engine, Instrument, NodeId, PlungerId,
     every_condition, one_move_away,
@@ -48,7 +48,10 @@ impl Complaint {
     /// What a log complains of; `condition` where it says nothing.
     pub fn of(log: &[Evidence], condition: &Condition) -> Self {
         let condition = condition.clone();
-        let ran = log.iter().any(|e| e.condition.engine >= Engine::Running);
+        // What was repaired is expected to run.
+        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
+        let running = |e: &Evidence| e.condition.engine >= Engine::Running;
+        let ran = log.iter().any(|e| running(e) || repaired(e));
         let cranked = ran || log.iter().any(|e| e.condition.engine == Engine::Cranking);
         Self { condition, ran, cranked, at_times: log.iter().any(|e| e.at_times) }
     }

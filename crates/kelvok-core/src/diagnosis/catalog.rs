@@ -10,7 +10,7 @@ use super::safety::Hazards;
 use super::{Doing, Suspects};
 use crate::circuit::{Circuit, NodeId};
 use std::collections::HashMap;
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 /// One thing that could be done.
 #[derive(Clone, Debug)]
@@ -28,6 +28,8 @@ pub(super) struct Catalog {
     /// The page of each context; none where nothing of the machine acts in it.
     pub pages: Vec<Arc<Page>>,
     pub prospects: Vec<Prospect>,
+    /// What is tried after a repair, by index into the prospects; once asked for.
+    pub recheck: OnceLock<Vec<usize>>,
 }
 
 /// Scales by what is done where, kept from complaint to complaint.
@@ -72,7 +74,7 @@ impl Catalog {
             }
             pages.push(page);
         }
-        Self { hazards, contexts, pages, prospects }
+        Self { hazards, contexts, pages, prospects, recheck: OnceLock::new() }
     }
 }
 

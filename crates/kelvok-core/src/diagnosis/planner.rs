@@ -10,6 +10,7 @@ use super::run::SHAKEN_SHOWS;
 use super::safety::{Caution, cautions, may_turn};
 use super::{Belief, Doing, Evidence, School, SetUp, Suspects, Unit};
 use crate::circuit::{Circuit, Condition};
+use serde::Serialize;
 use std::collections::{BTreeSet, HashMap};
 
 /// What to do next, and what stands.
@@ -42,10 +43,22 @@ pub struct NextTest {
     pub minutes: f64,
     /// Expected information about which unit it is.
     pub bits: f64,
-    /// It was done before, and everything hangs on it: done again, a slip shows.
-    pub again: bool,
+    pub why: Why,
     pub answers: Vec<Answer>,
     pub cautions: Vec<Caution>,
+}
+
+/// What a test is for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Why {
+    /// It splits the suspects.
+    Splits,
+    /// It was done before, and much hangs on it: done again, a slip shows.
+    Again,
+    /// After a repair: whether the rest works too.
+    Recheck,
 }
 
 /// What an answer would mean.
@@ -137,6 +150,11 @@ pub fn plan_by(
             probability,
         })
     });
+    let recheck = planning.recheck(conclusion.as_ref().map(|c| c.units.as_slice()));
+    if !recheck.is_empty() {
+        let tests = recheck.into_iter().take(MOST_TESTS).map(|r| planning.spell_out(r)).collect();
+        return Plan { listen: false, tests, groups, conclusion: None };
+    }
     let tests = planning.tests(school, MOST_TESTS);
     Plan { listen, tests, groups, conclusion }
 }
@@ -175,7 +193,7 @@ pub(super) struct Rated {
     pub prospect: usize,
     pub minutes: f64,
     pub bits: f64,
-    pub again: bool,
+    pub why: Why,
 }
 
 impl<'a> Planning<'a> {
@@ -252,7 +270,8 @@ impl<'a> Planning<'a> {
             }
             let minutes = self.standing.minutes(self.circuit, self.usual, context, prospect.doing);
             let bits = if again { AGAIN * bits } else { bits };
-            rated.push(Rated { prospect: p, minutes, bits, again });
+            let why = if again { Why::Again } else { Why::Splits };
+            rated.push(Rated { prospect: p, minutes, bits, why });
         }
         rated
     }
@@ -283,7 +302,7 @@ impl<'a> Planning<'a> {
         self.live.iter().any(|c| may_turn(shown[*c].crank))
     }
 
-    fn times_done(&self, prospect: &Prospect) -> usize {
+    pub fn times_done(&self, prospect: &Prospect) -> usize {
         let context = &self.catalog.contexts[prospect.context];
         let at = (&context.condition, context.set_up.as_slice());
         let since = self.since_repair();
@@ -312,7 +331,7 @@ impl<'a> Planning<'a> {
             doing: prospect.doing,
             minutes: rated.minutes,
             bits: rated.bits,
-            again: rated.again,
+            why: rated.why,
             answers: self.answers(prospect),
             cautions: cautions(
                 self.circuit,

@@ -1,11 +1,12 @@
 //! The virtual mechanic: one machine, one school, from the complaint to the verdict.
 
 use super::universe::Universe;
-use super::world::World;
+use super::world::{World, noticed};
 use super::{Bench, Faults};
 use crate::circuit::{Condition, fault_notation};
 use crate::diagnosis::{
-    Belief, Doing, Evidence, Observation, Plan, School, SetUp, Source, Unit, plan_by,
+    Belief, Doing, Evidence, Heard, Observation, Plan, School, Sensed, SetUp, Source, Unit, Why,
+    plan_by,
 };
 use crate::random::Random;
 
@@ -92,12 +93,19 @@ impl Case<'_> {
             let named = plan.conclusion.as_ref().is_some_and(|c| c.confirmed);
             if let Some(test) = plan.tests.first()
                 && !named
-                && so_far.tests < MOST_TESTS
+                && so_far.tests < MOST_TESTS * (so_far.rounds + 1)
             {
                 so_far.add(test.minutes);
                 self.world.pass(test.minutes);
+                let why = test.why;
                 let test = (test.doing, test.condition.clone(), test.set_up.clone());
                 self.observe(bench, &mut log, test);
+                if why == Why::Recheck
+                    && let Some(last) = log.last()
+                    && !as_sound(bench, last)
+                {
+                    self.complaint = last.condition.clone();
+                }
                 continue;
             }
             let verdict = Verdict::of(bench, &belief, &plan);
@@ -205,6 +213,18 @@ impl Case<'_> {
             source: Source::Tested,
             at_times: false,
         });
+    }
+}
+
+/// Whether what was noticed is what a sound machine shows there.
+fn as_sound(bench: &Bench, entry: &Evidence) -> bool {
+    let sound = noticed(&bench.circuit, &[], &entry.condition);
+    match entry.observation {
+        Observation::Sensed(Sensed::Starter(heard)) => heard == Heard::of(sound.crank),
+        Observation::Sensed(Sensed::Engine(does)) => does == sound.engine,
+        Observation::Sensed(Sensed::Blades(turn)) => turn == sound.blades,
+        Observation::Sensed(Sensed::Lamp(lamp, burns)) => sound.lamps.get(lamp) == Some(&burns),
+        _ => true,
     }
 }
 

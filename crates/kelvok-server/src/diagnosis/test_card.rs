@@ -5,7 +5,7 @@ use crate::views::{PointView, SetUpView, UnitView, condition_view};
 use kelvok_core::circuit::{Circuit, Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
     AnswerRange, Caution, Doing, EngineDoes, Heard, Inspected, LookEntry, NextTest, Sense, Unit,
-    lamp_part,
+    Why, lamp_part,
 };
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -19,6 +19,7 @@ pub struct TestView {
     pub doing: DoingView,
     pub minutes: f64,
     pub bits: f64,
+    pub why: Why,
     pub answers: Vec<AnswerView>,
     pub cautions: Vec<Caution>,
 }
@@ -130,6 +131,7 @@ pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
         doing: doing_view(circuit, test.doing),
         minutes: test.minutes,
         bits: test.bits,
+        why: test.why,
         answers: answers.collect(),
         cautions: test.cautions.clone(),
     }
