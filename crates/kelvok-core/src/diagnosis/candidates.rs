@@ -421,6 +421,8 @@ impl<'a> Candidates<'a> {
             .filter_map(|(_, e)| e.part)
             .collect();
         let grounded = solid_with(circuit, black.node);
+        let mut moved = one_move_away(circuit, &self.dead);
+        moved.retain(|c| power_off(circuit, c) == *c);
         let mut all = Vec::new();
         for plug in connectors {
             let off = vec![SetUp::Unplugged(plug), SetUp::BatteryOff];
@@ -432,8 +434,12 @@ impl<'a> Candidates<'a> {
                 .collect();
             let bared = self.reachable(&off).into_iter().filter(|p| pins.contains(&p.node));
             let bared = bared.map(|red| measure(Instrument::Ohmmeter, red, black));
-            let doings = reds.iter().copied().chain(bared).collect();
-            all.push(self.context(&self.dead, off, doings));
+            let bared: Vec<_> = bared.collect();
+            let doings = reds.iter().copied().chain(bared.clone()).collect();
+            all.push(self.context(&self.dead, off.clone(), doings));
+            // What two switches join, one plug alone does not take apart.
+            let moved = moved.iter().map(|c| self.context(c, off.clone(), bared.clone()));
+            all.extend(moved);
             let [cut] = self.hazards.cuts.as_slice() else { continue };
             if !self.hazards.kill_plugs.contains(&plug) || cut.contains(&plug) {
                 continue;

@@ -17,10 +17,9 @@ const METER_VOLTS: f64 = 0.01;
 /// Stray volts on a point that nothing drives.
 const STRAY_VOLTS: f64 = 0.02;
 /// Each joint and wire has a tolerance of its own: what is dropped is known to this share of it, or
-/// to this many volts and a share of a divider's.
+/// to this many volts. (What joints, battery and loads have in common is in the unknowns.)
 const DROP_SHARE: f64 = 0.3;
-const MOST_DROP_VOLTS: f64 = 0.15;
-const DIVIDER_SHARE: f64 = 0.03;
+const MOST_DROP_VOLTS: f64 = 0.08;
 /// A ohmmeter reads within this in `ln(ohms + LEADS)`.
 const OHMS_SPREAD: f64 = 0.25;
 /// Diodes differ from one another by this many volts at a milliampere.
@@ -125,7 +124,7 @@ pub(super) fn fit_reading(
 fn own_spread(read: f64, share: f64, supply: f64) -> f64 {
     let meter = METER_SHARE * read.abs() + METER_VOLTS;
     let lost = share.abs().min((1.0 - share).abs()) * supply;
-    let dropped = (DROP_SHARE * lost).min(MOST_DROP_VOLTS + DIVIDER_SHARE * lost);
+    let dropped = (DROP_SHARE * lost).min(MOST_DROP_VOLTS);
     meter.hypot(STRAY_VOLTS).hypot(dropped)
 }
 

@@ -263,7 +263,14 @@ impl<'a> Seen<'a> {
                     true => self.case.suspects.columns.as_slice(),
                     false => self.pairs.columns(),
                 };
-                fit_sensed(sensed, &page.shown(self.case.circuit, columns)[at])
+                let shown = page.shown(self.case.circuit, columns);
+                let own = fit_sensed(sensed, &shown[at]);
+                // A fault is of any size: what the next ones would show is half as likely.
+                let next = |(less, more): (usize, usize)| {
+                    let [less, more] = [less, more].map(|c| fit_sensed(sensed, &shown[c]));
+                    own.either(0.5, less.either(0.5, more))
+                };
+                columns[at].sizes.map_or(own, next)
             }
             Observation::Read { reading, .. } => {
                 let Some((own, both)) = &self.sights else {

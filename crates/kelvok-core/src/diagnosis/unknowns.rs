@@ -1,14 +1,16 @@
 //! What one hypothesis leaves open and every reading tells something of: the battery's volts, how
-//! far volts sag, and how great the fault is.
+//! far volts sag, where loads in series divide them, and how great the fault is.
 //!
-//! A Kalman filter of three numbers. They are the same in every reading, and so are learned: a
+//! A Kalman filter of four numbers. They are the same in every reading, and so are learned: a
 //! battery that falls through the walk is followed, and does not look like a dropping wire; a fault
 //! between two of the sizes that are solved for is met where it is.
 
 /// Which of the numbers is which.
 const SUPPLY: usize = 0;
 const SAG: usize = 1;
-const SIZE: usize = 2;
+const DIVIDER: usize = 2;
+const SIZE: usize = 3;
+const NUMBERS: usize = 4;
 
 /// How far the supply may wander from one reading to the next, in volts.
 const DRIFT_VOLTS: f64 = 0.04;
@@ -20,6 +22,11 @@ const FULL_VOLTS: f64 = 12.65;
 /// or to this many volts.
 const SAG_SHARE: f64 = 0.2;
 const MOST_SAG_VOLTS: f64 = 0.6;
+/// Between these shares of the supply it is loads that divide it: known to so many volts, and to
+/// this share of what is lost.
+const DIVIDED: std::ops::Range<f64> = 0.15..0.85;
+const DIVIDER_VOLTS: f64 = 0.05;
+const DIVIDER_SHARE: f64 = 0.06;
 /// What lies this many standard deviations off was not of this hypothesis: nothing is learned.
 const BELIEVED_WITHIN: f64 = 3.0;
 
@@ -27,9 +34,9 @@ const TAU: f64 = std::f64::consts::TAU;
 
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Unknowns {
-    /// Volts at rest; sag and size in standard deviations.
-    mean: [f64; 3],
-    covariance: [[f64; 3]; 3],
+    /// Volts at rest; the others in standard deviations.
+    mean: [f64; NUMBERS],
+    covariance: [[f64; NUMBERS]; NUMBERS],
 }
 
 impl Unknowns {
@@ -41,11 +48,12 @@ impl Unknowns {
         } else {
             UNREAD_VOLTS
         };
-        let mut covariance = [[0.0; 3]; 3];
+        let mut covariance = [[0.0; NUMBERS]; NUMBERS];
         covariance[SUPPLY][SUPPLY] = spread * spread;
-        covariance[SAG][SAG] = 1.0;
-        covariance[SIZE][SIZE] = 1.0;
-        Self { mean: [emf, 0.0, 0.0], covariance }
+        for number in [SAG, DIVIDER, SIZE] {
+            covariance[number][number] = 1.0;
+        }
+        Self { mean: [emf, 0.0, 0.0, 0.0], covariance }
     }
 
     /// Mean and variance of the battery's volts at rest.
@@ -62,25 +70,32 @@ impl Unknowns {
     /// own; `slope` volts more for each standard deviation of the fault's size. Learns from it as
     /// far as it believes it.
     pub fn volts(&mut self, read: f64, share: f64, slope: f64, spread: f64) -> f64 {
-        let supply = self.mean[SUPPLY];
-        let lost = (share.abs().min((1.0 - share).abs()) * supply * SAG_SHARE).min(MOST_SAG_VOLTS);
-        // Up where it ought to be near nothing, down where it ought to be near full.
-        let sag = if share > 0.5 { -lost } else { lost };
-        self.learn(read, [share, sag, slope], spread)
+        let lost = share.abs().min((1.0 - share).abs()) * self.mean[SUPPLY];
+        let mut by = [0.0; NUMBERS];
+        by[SUPPLY] = share;
+        by[SIZE] = slope;
+        if DIVIDED.contains(&share) {
+            by[DIVIDER] = DIVIDER_VOLTS + DIVIDER_SHARE * lost;
+        } else {
+            // Up where it ought to be near nothing, down where it ought to be near full.
+            let sag = (SAG_SHARE * lost).min(MOST_SAG_VOLTS);
+            by[SAG] = if share > 0.5 { -sag } else { sag };
+        }
+        self.learn(read, by, spread)
     }
 
     /// The same of a figure that depends on nothing but the fault's size.
     pub fn sized(&mut self, off: f64, slope: f64, spread: f64) -> f64 {
-        self.learn(off, [0.0, 0.0, slope], spread)
+        self.learn(off, [0.0, 0.0, 0.0, slope], spread)
     }
 
-    fn learn(&mut self, read: f64, by: [f64; 3], spread: f64) -> f64 {
-        let dot = |row: &[f64; 3]| row.iter().zip(&by).map(|(a, b)| a * b).sum::<f64>();
+    fn learn(&mut self, read: f64, by: [f64; NUMBERS], spread: f64) -> f64 {
+        let dot = |row: &[f64; NUMBERS]| row.iter().zip(&by).map(|(a, b)| a * b).sum::<f64>();
         let moved = self.covariance.each_ref().map(dot);
         let variance = dot(&moved) + spread * spread;
         let off = read - dot(&self.mean);
         if off * off < BELIEVED_WITHIN * BELIEVED_WITHIN * variance {
-            for i in 0..3 {
+            for i in 0..NUMBERS {
                 let gain = moved[i] / variance;
                 self.mean[i] += gain * off;
                 for (slot, other) in self.covariance[i].iter_mut().zip(&moved) {
