@@ -210,7 +210,7 @@ fn the_story_ends_at_the_pedal_switch() {
           1.1% pos-clamp
           1.1% neg-clamp
           1.1% trigger-tab
-        next: Try(Lamp(0)), key run, [], 0.73 bits in 0.3 min
+        next: Try(Lamp(0)), key run, [], 0.71 bits in 0.3 min
             Lamp(Bright): brake, neutral
             Lamp(Out): main-fuse, key-plug
             Lamp(Dim): battery, ground-strap
@@ -230,7 +230,7 @@ fn the_story_ends_at_the_pedal_switch() {
           6.3% brake-plug
           6.3% pto-plug
           5.8% solenoid
-          5.7% brake:linkage
+          5.8% brake:linkage
           4.6% dash-plug
           4.1% ground-strap
           3.9% solenoid-base
@@ -501,7 +501,7 @@ fn every_open_of_the_start_circuit_is_found() {
     expect![[r#"
         pos-clamp.lug Open: pos-clamp in 7
         neg-clamp.lug Open: w2 or neg-clamp in 7
-        ground-strap Open: ground-strap in 10
+        ground-strap Open: ground-strap in 8
         main-fuse FuseBlown: main-fuse in 9
         key.start Open: key in 10
         key-plug.B Open: key-plug in 8

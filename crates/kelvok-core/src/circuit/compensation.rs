@@ -22,6 +22,13 @@ const MOST_WAYS: usize = 8;
 /// too many digits would be lost.
 const LEAST_PIVOT: f64 = 1e-5;
 
+/// Node volts with one ampere driven through something.
+type Response = Rc<[f64]>;
+/// For every node the piece it hangs together with.
+type Pieces = Rc<[u16]>;
+/// The pieces with an element open; none where it held nothing together.
+type Split = Option<Pieces>;
+
 /// One circuit in one setting, ready to be changed a little, again and again.
 pub struct Compensation<'c> {
     circuit: &'c Circuit,
@@ -42,10 +49,10 @@ struct Stage {
     blown: Vec<ElementId>,
     work: Workspace<f64>,
     /// What an ampere through an element does, by element; and between other nodes.
-    responses: RefCell<Vec<Option<Rc<[f64]>>>>,
-    hung: RefCell<HashMap<(NodeId, NodeId), Rc<[f64]>>>,
-    /// The pieces with an element open, by element; none where it held nothing together.
-    splits: RefCell<Vec<Option<Option<Rc<[u16]>>>>>,
+    responses: RefCell<Vec<Option<Response>>>,
+    hung: RefCell<HashMap<(NodeId, NodeId), Response>>,
+    /// The pieces with an element open, by element.
+    splits: RefCell<Vec<Option<Split>>>,
     resistances: RefCell<HashMap<(NodeId, NodeId), f64>>,
 }
 
@@ -71,11 +78,11 @@ struct Point {
 struct Changed {
     differences: Vec<Difference>,
     /// The differences that carry a current, each with what an ampere through it does.
-    driving: Vec<(Difference, Rc<[f64]>)>,
+    driving: Vec<(Difference, Response)>,
     /// Where any volts change.
     volts: Option<Vec<f64>>,
     /// Where what hangs together changes.
-    pieces: Option<Rc<[u16]>>,
+    pieces: Option<Pieces>,
     /// Two pieces that the change joins, at these ends.
     joined: Option<Difference>,
 }
@@ -284,7 +291,7 @@ impl<'c> Compensation<'c> {
         Some(changed)
     }
 
-    fn response(&self, stage: &Stage, of: Difference) -> Rc<[f64]> {
+    fn response(&self, stage: &Stage, of: Difference) -> Response {
         let solve = || Rc::from(self.solver.program.response(&stage.work, of.ends));
         match of.element {
             Some(id) => {
@@ -322,7 +329,7 @@ impl<'c> Compensation<'c> {
     }
 
     /// The pieces with an element open that alone held two parts together; `None` if it did not.
-    fn split(&self, stage: &Stage, pieces: &[u16], open: Difference) -> Option<Rc<[u16]>> {
+    fn split(&self, stage: &Stage, pieces: &[u16], open: Difference) -> Split {
         let known = open.element.filter(|_| std::ptr::eq(pieces, stage.pieces.as_slice()));
         let Some(known) = known else {
             return self.split_anew(stage, pieces, open);
@@ -331,7 +338,7 @@ impl<'c> Compensation<'c> {
         slot.get_or_insert_with(|| self.split_anew(stage, pieces, open)).clone()
     }
 
-    fn split_anew(&self, stage: &Stage, pieces: &[u16], open: Difference) -> Option<Rc<[u16]>> {
+    fn split_anew(&self, stage: &Stage, pieces: &[u16], open: Difference) -> Split {
         let (a, b) = open.ends;
         let reached = self.reached_without(stage, open);
         if reached[b.index()] {
