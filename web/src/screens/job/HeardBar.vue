@@ -22,6 +22,12 @@ const should = computed(() => {
   if (spark.length && spark.every((s) => s === 'killed')) does.push('stop the engine')
   return list(does, 'and')
 })
+const asItShould = computed(() => {
+  const { heard, should } = props.drawn
+  return (
+    (heard === 'cranks' && should.crank === 'yes') || (heard === 'silent' && should.crank === 'no')
+  )
+})
 /** Asked again although something was heard. */
 const again = ref(false)
 const asking = computed(() => again.value || props.diagnosis.listen)
@@ -54,7 +60,9 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
   <div class="heard">
     <p class="line">
       <b>So it should:</b> {{ should }}.
-      <b v-if="drawn.heard" class="found">Found: {{ heardWords(drawn.heard) }}.</b>
+      <b v-if="drawn.heard" :class="asItShould ? 'fine' : 'found'"
+        >Found: {{ heardWords(drawn.heard) }}.</b
+      >
       <v-btn
         v-if="!asking"
         class="no-print"
@@ -99,6 +107,9 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
 }
 .break {
   font-weight: 700;
+}
+.fine {
+  color: var(--moss);
 }
 .line :deep(.v-btn) {
   font-size: 15px;
