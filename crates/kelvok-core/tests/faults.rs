@@ -3,8 +3,9 @@
 mod library;
 
 use kelvok_core::circuit::{
-    ClutchState, Condition, Crank, Engine, FaultDictionary, FaultMode, LampState, Needle, Outcome,
-    Relays, Spark, every_condition, fault_notation, operating_point, parse_change, single_faults,
+    Change, ClutchState, Condition, Crank, Engine, FaultDictionary, FaultMode, Instrument,
+    LampState, Needle, Outcome, Reading, Relays, Spark, every_condition, fault_notation,
+    operating_point, parse_change, read, single_faults,
 };
 use kelvok_core::interlock::Judge;
 use kelvok_core::machine::LIBRARY;
@@ -19,6 +20,22 @@ fn with(machine: &str, when: &str, faults: &[&str]) -> Outcome {
     let mut judge = Judge::new(&circuit, &changes);
     let uses = circuit.normal_use();
     judge.session(&uses[..=index]).pop().expect("a session").0
+}
+
+#[test]
+fn crossed_pins_come_off_with_their_plug() {
+    let circuit = library::circuit("tarnbeck-c-24d");
+    let crossed = "start-relay-plug.85=swapped:start-relay-plug.86";
+    let crossed = parse_change(&circuit, crossed).unwrap();
+    let apart = Change::Apart(circuit.part_named("start-relay-plug").unwrap());
+    let ends = ["start-relay-plug.86", "start-relay.85"].map(|t| circuit.terminal(t).unwrap());
+    let rest = Condition::at_rest(&circuit);
+    let ohms = |changes: &[Change]| {
+        let with = Instrument::Ohmmeter;
+        read(&circuit, &rest, Relays::default(), changes, with, (ends[0], ends[1])).unwrap()
+    };
+    assert!(matches!(ohms(&[crossed]), Reading::Ohms(Some(ohms)) if ohms < 1.0), "crossed");
+    assert_eq!(ohms(&[crossed, apart]), Reading::Ohms(None));
 }
 
 #[test]

@@ -7,7 +7,7 @@ use kelvok_core::circuit::{
     ElementKind, FaultMode, NodeId, Reading, Relays, Setting, Solver, read,
 };
 use kelvok_core::diagnosis::{Book, KillSweep, SetUp, Sign, Suspects, kill_sweep};
-use kelvok_core::interlock::Judge;
+use kelvok_core::interlock::{Judge, Ladder};
 use kelvok_core::machine::LIBRARY;
 
 /// Every sweep of every library machine, with what it was planned on.
@@ -112,4 +112,16 @@ fn the_two_cylinder_tractor_is_swept_in_seven_stands_that_tell_of_every_contact(
         matches!(circuit.element(**e).kind, ElementKind::Contact(_))
     };
     assert_eq!(sweep.not_told.iter().filter(contact).count(), 0);
+}
+
+#[test]
+fn a_way_inside_a_module_is_no_rung() {
+    for shipped in LIBRARY {
+        let circuit = library::circuit(shipped.name);
+        let kills = circuit.document().circuits.iter().filter(|c| c.load.is_none());
+        for ladder in kills.filter_map(|c| Ladder::lay_out(&circuit, &c.id).ok()) {
+            let bare = ladder.rungs.iter().any(|r| r.contacts.is_empty());
+            assert!(!bare, "{}: no contact decides", shipped.name);
+        }
+    }
 }

@@ -33,6 +33,7 @@ type Split = Option<Pieces>;
 pub struct Compensation<'c> {
     circuit: &'c Circuit,
     solver: Solver<'c>,
+    /// What all other settings are compared with.
     base: Setting,
     /// How it settles, by the relays it begins from; none where it does not settle.
     ways: HashMap<Relays, Option<Rc<Vec<Stage>>>>,
@@ -90,11 +91,6 @@ struct Changed {
 impl<'c> Compensation<'c> {
     pub fn new(circuit: &'c Circuit, base: Setting) -> Self {
         Self { circuit, solver: Solver::new(circuit), base, ways: HashMap::new(), point: None }
-    }
-
-    /// The setting that all others are compared with.
-    pub fn base(&self) -> &Setting {
-        &self.base
     }
 
     /// Solves a setting that differs a little; false where that takes a solve in full.
