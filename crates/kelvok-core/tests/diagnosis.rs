@@ -225,21 +225,21 @@ fn the_story_ends_at_the_pedal_switch() {
         job.volts(terminal, volts);
     }
     expect![[r#"
-         26.5% brake
+         26.6% brake
          18.6% pto
           6.3% brake-plug
           6.3% pto-plug
           5.8% solenoid
           5.8% brake:linkage
           4.6% dash-plug
-          4.1% ground-strap
+          4.0% ground-strap
           3.9% solenoid-base
-          2.7% w2
           2.7% w11
           2.7% w12
           2.7% w10
           2.7% w13
-          2.4% neg-clamp
+          2.7% w2
+          2.3% neg-clamp
           2.3% trigger-tab
         next: Voltmeter Pedal switch out / Battery − post, key start, [], 0.98 bits in 0.2 min
             12.3 to 12.7 V: pto, pto-plug
@@ -501,7 +501,7 @@ fn every_open_of_the_start_circuit_is_found() {
     expect![[r#"
         pos-clamp.lug Open: pos-clamp in 7
         neg-clamp.lug Open: w2 or neg-clamp in 7
-        ground-strap Open: ground-strap in 8
+        ground-strap Open: ground-strap in 9
         main-fuse FuseBlown: main-fuse in 9
         key.start Open: key in 10
         key-plug.B Open: key-plug in 8

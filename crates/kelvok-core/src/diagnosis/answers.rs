@@ -5,7 +5,7 @@
 //! the cells near it, by how unsure it is, so that two suspects are told apart as far as a meter
 //! and a hand would tell them apart.
 
-use super::likelihood::looks_bad;
+use super::likelihood::{LEADS_OHMS, looks_bad};
 use super::page::Page;
 use super::predict::{Predicted, Probe, Shown};
 use super::{Doing, EngineDoes, Heard, Sense, Suspects};
@@ -17,8 +17,6 @@ const VOLTS: f64 = 0.4;
 const BELOW: f64 = 38.0;
 /// Natural logarithm of ohms to a cell.
 const LN_OHMS: f64 = 0.7;
-/// Leads and contact of the probes, in ohms.
-const LEADS: f64 = 0.3;
 /// The cell of over range, beyond forty megohm.
 const OVER: u8 = 40;
 /// No scale has more cells.
@@ -90,6 +88,18 @@ impl Scale {
     /// What a look finds, by suspect.
     pub fn of_look(suspects: &Suspects, looked: super::Inspected) -> Self {
         Self::Looks(suspects.list.iter().map(|s| looks_bad(s, looked) as f32).collect())
+    }
+
+    /// Where a state's weight lies on it.
+    fn put(&self, stake: &Stake, put: &mut Put<'_>) {
+        match self {
+            Self::Looks(bad) => {
+                let bad = f64::from(bad[stake.suspect]);
+                put(Spot::exactly(1), bad * stake.weight);
+                put(Spot::exactly(0), (1.0 - bad) * stake.weight);
+            }
+            Self::Spots { spots, .. } => stake.put(spots[stake.column], spots[0], put),
+        }
     }
 
     /// Whether two hypotheses can be told apart by it.
@@ -164,22 +174,33 @@ impl Spot {
         Self { at: f32::from(cell) + 0.5, half: 0.0 }
     }
 
-    fn of(predicted: Predicted) -> Self {
-        let spread = |at: f64, spread: f64| Self {
-            at: at.clamp(0.0, CELLS as f64 - 2.0) as f32,
-            // A uniform of the same standard deviation, and never finer than a cell.
-            half: (1.7 * spread).clamp(0.5, CELLS as f64) as f32,
-        };
+    pub fn of(predicted: Predicted) -> Self {
         match predicted {
-            Predicted::Volts { mean, swing, slope } => {
-                spread(mean / VOLTS + BELOW, swing.hypot(slope) / VOLTS)
-            }
+            Predicted::Volts { mean, swing, slope } => Self::volts(mean, swing.hypot(slope)),
             Predicted::Ohms { ohms: Some(ohms), slope } => {
-                spread((ohms + LEADS).ln() / LN_OHMS + 3.0, slope.abs() / LN_OHMS)
+                Self::ln_ohms((ohms + LEADS_OHMS).ln(), slope.abs())
             }
             Predicted::Ohms { ohms: None, .. } => Self::exactly(OVER),
             Predicted::Buzz(on) => Self::exactly(u8::from(on)),
             _ => Self { at: f32::NAN, half: 0.0 },
+        }
+    }
+
+    /// Volts with their standard deviation.
+    pub fn volts(mean: f64, spread: f64) -> Self {
+        Self::about(mean / VOLTS + BELOW, spread / VOLTS)
+    }
+
+    /// The natural logarithm of ohms, leads included, with its standard deviation.
+    pub fn ln_ohms(mean: f64, spread: f64) -> Self {
+        Self::about(mean / LN_OHMS + 3.0, spread / LN_OHMS)
+    }
+
+    fn about(at: f64, spread: f64) -> Self {
+        Self {
+            at: at.clamp(0.0, CELLS as f64 - 2.0) as f32,
+            // A uniform of the same standard deviation, and never finer than a cell.
+            half: (1.7 * spread).clamp(0.5, CELLS as f64) as f32,
         }
     }
 
@@ -215,6 +236,8 @@ pub(super) struct Stakes {
 
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Stake {
+    /// By index into the belief's states.
+    pub state: usize,
     pub suspect: usize,
     pub column: usize,
     pub shows: f64,
@@ -222,6 +245,19 @@ pub(super) struct Stake {
     /// The unit that it would lead to, as a number.
     pub label: usize,
 }
+
+impl Stake {
+    /// What shows while the fault does, and while it hides.
+    pub fn put(&self, bad: Spot, good: Spot, put: &mut Put<'_>) {
+        put(bad, self.shows * self.weight);
+        if self.shows < 1.0 {
+            put(good, (1.0 - self.shows) * self.weight);
+        }
+    }
+}
+
+/// Takes a spot and the weight that lies there.
+pub(super) type Put<'a> = dyn FnMut(Spot, f64) + 'a;
 
 /// Room to work in, kept from test to test.
 pub(super) struct Room {
@@ -236,7 +272,12 @@ impl Room {
 
     /// Expected drop of the entropy over labels, in bits, were the answer what it should be.
     pub fn information(&mut self, scale: &Scale, stakes: &Stakes) -> f64 {
-        self.fill(scale, stakes);
+        self.information_by(stakes, |stake, put| scale.put(stake, put))
+    }
+
+    /// The same of what is said to be put for each state: spots with their weights.
+    pub fn information_by(&mut self, stakes: &Stakes, of: impl Fn(&Stake, &mut Put<'_>)) -> f64 {
+        self.fill(stakes, of);
         let mut all = [0.0; CELLS];
         let mut within = 0.0;
         for (row, (low, high)) in self.rows.iter().zip(&self.used) {
@@ -255,7 +296,7 @@ impl Room {
         ((entropy(&all) + plogp(total)) - within).max(0.0) / total
     }
 
-    fn fill(&mut self, scale: &Scale, stakes: &Stakes) {
+    fn fill(&mut self, stakes: &Stakes, of: impl Fn(&Stake, &mut Put<'_>)) {
         for (row, used) in self.rows.iter_mut().zip(&mut self.used) {
             if used.0 <= used.1 {
                 row[used.0..=used.1].fill(0.0);
@@ -265,25 +306,12 @@ impl Room {
         for stake in &stakes.states {
             let row = &mut self.rows[stake.label];
             let used = &mut self.used[stake.label];
-            let mut put = |spot: Spot, weight: f64| {
+            of(stake, &mut |spot, weight| {
                 let (low, high) = (spot.at - spot.half, spot.at + spot.half);
                 used.0 = used.0.min(low.max(0.0) as usize);
                 used.1 = used.1.max((high as usize).min(CELLS - 1));
                 spot.spread(weight, row);
-            };
-            match scale {
-                Scale::Looks(bad) => {
-                    let bad = f64::from(bad[stake.suspect]);
-                    put(Spot::exactly(1), bad * stake.weight);
-                    put(Spot::exactly(0), (1.0 - bad) * stake.weight);
-                }
-                Scale::Spots { spots, .. } => {
-                    put(spots[stake.column], stake.shows * stake.weight);
-                    if stake.shows < 1.0 {
-                        put(spots[0], (1.0 - stake.shows) * stake.weight);
-                    }
-                }
-            }
+            });
         }
     }
 }
@@ -355,7 +383,7 @@ impl Kind {
             }
             Self::Ohms if low >= f64::from(OVER) => AnswerRange::OverRange,
             Self::Ohms => {
-                let ohms = |at: f64| (((at - 3.0) * LN_OHMS).exp() - LEADS).max(0.0);
+                let ohms = |at: f64| (((at - 3.0) * LN_OHMS).exp() - LEADS_OHMS).max(0.0);
                 AnswerRange::Ohms { low: ohms(low), high: ohms(high) }
             }
             Self::Buzz => AnswerRange::Buzz(cell == 1),

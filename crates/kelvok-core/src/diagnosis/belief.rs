@@ -5,6 +5,7 @@ use super::likelihood::same_kind;
 use super::pairs::{Pairs, propose};
 use super::run::{Run, mixture};
 use super::state::{State, singles};
+use super::unknowns::Unknowns;
 use super::{Evidence, Observation, SetUp, Suspects, Unit};
 use crate::circuit::Circuit;
 use std::collections::HashMap;
@@ -15,6 +16,8 @@ pub struct Belief {
     pub(super) states: Vec<State>,
     /// Probability by state; they add up to one.
     pub(super) weights: Vec<f64>,
+    /// What each state has learned of battery, sag and size.
+    pub(super) unknowns: Vec<Unknowns>,
     /// Probability by suspect that it is so now. Where two may be wrong at once, these add up to
     /// more than one.
     pub suspects: Vec<f64>,
@@ -104,6 +107,7 @@ impl Belief {
         Self {
             states: run.states,
             weights,
+            unknowns: run.unknowns,
             suspects,
             supply_volts,
             supply_spread,

@@ -65,28 +65,26 @@ pub(super) fn fit_reading(
     unknowns: &mut Unknowns,
 ) -> Fit {
     match (reading, predicted) {
-        (Reading::Volts(read), Predicted::Volts { mean, swing, slope }) => Fit {
-            honest: unknowns.volts(
-                read,
-                mean / emf,
-                slope,
-                own_spread(read, mean / emf, emf).hypot(swing),
-            ),
+        (Reading::Volts(read), Predicted::Volts { mean, swing, slope }) => {
             // Mostly a probe that does not touch and shows nothing, else anything up to 15 V.
-            slip: 0.6 * (-(read / 0.1).powi(2) / 2.0).exp() / (0.1 * TAU.sqrt()) + 0.4 / 15.0,
-        },
+            let slip = 0.6 * (-(read / 0.1).powi(2) / 2.0).exp() / (0.1 * TAU.sqrt()) + 0.4 / 15.0;
+            let share = mean / emf;
+            let spread = own_spread(read, share, emf).hypot(swing);
+            Fit { honest: unknowns.volts(read, share, slope, spread, SLIP * slip), slip }
+        }
         (Reading::Ohms(read), Predicted::Ohms { ohms: mean, slope }) => {
+            let slip = if read.is_none() { 0.6 } else { 0.4 / 15.0 };
             let honest = match (read, mean) {
                 (None, None) => 1.0,
                 (Some(read), Some(mean)) => {
                     let off = (read + LEADS_OHMS).ln() - (mean + LEADS_OHMS).ln();
-                    unknowns.sized(off, slope, OHMS_SPREAD)
+                    unknowns.sized(off, slope, OHMS_SPREAD, SLIP * slip)
                 }
                 // Damp and dirt across an open: rare, and never low.
                 (Some(read), None) if read > 1e5 => 0.02,
                 _ => 0.0,
             };
-            Fit { honest, slip: if read.is_none() { 0.6 } else { 0.4 / 15.0 } }
+            Fit { honest, slip }
         }
         (Reading::Buzz(read), Predicted::Buzz(mean)) => {
             Fit { honest: f64::from(u8::from(read == mean)), slip: if read { 0.2 } else { 0.8 } }

@@ -36,6 +36,7 @@ mod recheck;
 mod run;
 mod safety;
 mod schools;
+mod sharpen;
 mod state;
 mod suspects;
 mod sweep;

@@ -83,6 +83,13 @@ struct Points {
     stand: Vec<(Relays, u64)>,
 }
 
+impl Points {
+    fn alike(&self, one: usize, other: usize) -> bool {
+        let [a, b] = [one, other].map(|column| (self.stand[column], self.shown[column].crank));
+        a == b
+    }
+}
+
 impl Page {
     /// A page on which nothing is solved yet. `running` are the relays to start from.
     pub fn new(
@@ -153,6 +160,12 @@ impl Page {
         })
     }
 
+    /// Whether relays, fuses and the starter are the same under two columns; the operating
+    /// points must have been asked for.
+    pub fn alike(&self, one: usize, other: usize) -> bool {
+        self.points.get().is_none_or(|points| points.alike(one, other))
+    }
+
     /// Roughly how much room it takes, in pages on which only what is noticed was asked for.
     pub fn weight(&self) -> usize {
         if self.points.get().is_some() { HEAVY } else { 1 }
@@ -205,8 +218,16 @@ impl Page {
             .get(&column)
             .map_or(0.0, |s| f64::from(s[probe.red.index()] + s[probe.black.index()]));
         let own = columns[column].sizes.filter(|_| columns[column].emf.is_none());
-        let slope =
-            own.map_or(0.0, |(less, more)| UNIFORM * (at(more) - at(less)) / (more - less) as f64);
+        let slope = own.map_or(0.0, |(less, more)| {
+            // What the next size moves or blows besides is no matter of degree.
+            let beside = |c: usize| c != column && points.alike(c, column);
+            let (less, more) = match (beside(less), beside(more)) {
+                (true, false) => (less, column),
+                (false, true) => (column, more),
+                _ => (less, more),
+            };
+            UNIFORM * (at(more) - at(less)) / (more - less) as f64
+        });
         Predicted::Volts { mean, swing, slope }
     }
 

@@ -11,6 +11,7 @@ use super::safety::{Caution, cautions, may_turn};
 use super::{Belief, Doing, Evidence, School, SetUp, Suspects, Unit};
 use crate::circuit::{Circuit, Condition};
 use serde::Serialize;
+use std::cmp::Ordering;
 use std::collections::{BTreeSet, HashMap};
 
 /// What to do next, and what stands.
@@ -155,7 +156,8 @@ pub fn plan_by(
         let tests = recheck.into_iter().take(MOST_TESTS).map(|r| planning.spell_out(r)).collect();
         return Plan { listen: false, tests, groups, conclusion: None };
     }
-    let tests = planning.tests(school, MOST_TESTS);
+    let best = planning.sharpened(belief, school, MOST_TESTS);
+    let tests = best.into_iter().map(|r| planning.spell_out(r)).collect();
     Plan { listen, tests, groups, conclusion }
 }
 
@@ -194,6 +196,14 @@ pub(super) struct Rated {
     pub minutes: f64,
     pub bits: f64,
     pub why: Why,
+}
+
+impl Rated {
+    /// By information a minute, the greater the better.
+    pub fn rank(&self, other: &Self) -> Ordering {
+        let rate = |r: &Self| r.bits / r.minutes;
+        rate(self).total_cmp(&rate(other)).then(other.prospect.cmp(&self.prospect))
+    }
 }
 
 impl<'a> Planning<'a> {
@@ -410,7 +420,7 @@ fn stakes(suspects: &Suspects, belief: &Belief) -> (Vec<Unit>, Stakes) {
         let column = if now < suspects.columns.len() { now } else { hypothesis.column };
         let shows = if column == 0 { 1.0 } else { hypothesis.shows };
         let suspect = hypothesis.suspect;
-        states.push(Stake { suspect, column, shows, weight: *weight, label });
+        states.push(Stake { state, suspect, column, shows, weight: *weight, label });
     }
     let mut by_label = vec![0.0; units.len()];
     for stake in &states {

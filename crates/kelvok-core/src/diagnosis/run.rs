@@ -14,6 +14,8 @@ use std::sync::Arc;
 
 /// The chance that what is described as coming and going does not.
 const SAID_AT_TIMES: f64 = 0.05;
+/// A fault is of any size: the chance that it is nearer to the next size, either way.
+const BESIDE: f64 = 0.25;
 /// Shaken where it sits, a fault that comes and goes shows at this chance.
 pub(super) const SHAKEN_SHOWS: f64 = 0.85;
 
@@ -259,10 +261,7 @@ impl<'a> Seen<'a> {
         };
         match self.entry.observation {
             Observation::Sensed(sensed) => {
-                let columns = match column < first {
-                    true => self.case.suspects.columns.as_slice(),
-                    false => self.pairs.columns(),
-                };
+                let columns = self.columns(column);
                 let shown = page.shown(self.case.circuit, columns);
                 let own = fit_sensed(sensed, &shown[at]);
                 // A fault is of any size: what the next ones would show is half as likely.
@@ -276,15 +275,35 @@ impl<'a> Seen<'a> {
                 let Some((own, both)) = &self.sights else {
                     return neutral;
                 };
-                let predicted = if column < first { own[at] } else { both[at] };
-                let emf = page.emf(self.column(column));
-                fit_reading(reading, predicted, emf, unknowns)
+                let sight = if column < first { own } else { both };
+                let fit = |at: usize, column: &Column, unknowns: &mut Unknowns| {
+                    fit_reading(reading, sight[at], page.emf(column), unknowns)
+                };
+                let columns = self.columns(column);
+                let other = |c: &usize| !page.alike(*c, at);
+                let beside = columns[at].sizes.into_iter().flat_map(|(less, more)| [less, more]);
+                let mut learned = *unknowns;
+                let mut best = fit(at, &columns[at], &mut learned);
+                let mut all = best;
+                // Where the next size is another state of affairs, it is half as likely to be that.
+                for c in beside.filter(other) {
+                    let mut own = *unknowns;
+                    let next = fit(c, &columns[c], &mut own);
+                    all = all.either(1.0 - BESIDE, next);
+                    if BESIDE * next.honest > (1.0 - BESIDE) * best.honest {
+                        (best, learned) = (next, own);
+                    }
+                }
+                *unknowns = learned;
+                all
             }
             _ => neutral,
         }
     }
 
-    fn column(&self, column: usize) -> &Column {
-        self.pairs.column(self.case.suspects, column)
+    /// The columns that one is among: the suspects' or the pairs'.
+    fn columns(&self, column: usize) -> &[Column] {
+        let own = self.case.suspects.columns.as_slice();
+        if column < own.len() { own } else { self.pairs.columns() }
     }
 }

@@ -59,10 +59,7 @@ impl Planning<'_> {
     /// Tests in the order in which a school would make them.
     pub fn order(&self, school: School) -> Vec<Rated> {
         let mut rated = self.rate();
-        let per_minute = |a: &Rated, b: &Rated| {
-            (b.bits / b.minutes).total_cmp(&(a.bits / a.minutes)).then(a.prospect.cmp(&b.prospect))
-        };
-        rated.sort_by(per_minute);
+        rated.sort_by(|a, b| b.rank(a));
         let doing = |r: &Rated| self.catalog.prospects[r.prospect].doing;
         let context =
             |r: &Rated| &self.catalog.contexts[self.catalog.prospects[r.prospect].context];

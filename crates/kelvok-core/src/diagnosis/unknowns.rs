@@ -27,9 +27,6 @@ const MOST_SAG_VOLTS: f64 = 0.6;
 const DIVIDED: std::ops::Range<f64> = 0.15..0.85;
 const DIVIDER_VOLTS: f64 = 0.05;
 const DIVIDER_SHARE: f64 = 0.06;
-/// What lies this many standard deviations off was not of this hypothesis: nothing is learned.
-const BELIEVED_WITHIN: f64 = 3.0;
-
 const TAU: f64 = std::f64::consts::TAU;
 
 #[derive(Clone, Copy, Debug)]
@@ -67,9 +64,38 @@ impl Unknowns {
     }
 
     /// The density of a reading of volts that are `share` of the supply, to `spread` volts of its
-    /// own; `slope` volts more for each standard deviation of the fault's size. Learns from it as
-    /// far as it believes it.
-    pub fn volts(&mut self, read: f64, share: f64, slope: f64, spread: f64) -> f64 {
+    /// own; `slope` volts more for each standard deviation of the fault's size.
+    ///
+    /// Learns from it unless the density is below `slip`: then it was rather a slip.
+    pub fn volts(&mut self, read: f64, share: f64, slope: f64, spread: f64, slip: f64) -> f64 {
+        let by = self.volts_by(share, slope);
+        self.learn(read, by, spread, slip)
+    }
+
+    /// The same of a figure that depends on nothing but the fault's size.
+    pub fn sized(&mut self, off: f64, slope: f64, spread: f64, slip: f64) -> f64 {
+        self.learn(off, [0.0, 0.0, 0.0, slope], spread, slip)
+    }
+
+    /// Mean and standard deviation of volts that are `share` of the supply, as far as they are
+    /// known by now.
+    pub fn expected_volts(&self, share: f64, slope: f64) -> (f64, f64) {
+        self.expected(self.volts_by(share, slope))
+    }
+
+    /// The same of how far off a figure is that depends on nothing but the fault's size.
+    pub fn expected_size(&self, slope: f64) -> (f64, f64) {
+        self.expected([0.0, 0.0, 0.0, slope])
+    }
+
+    fn expected(&self, by: [f64; NUMBERS]) -> (f64, f64) {
+        let dot = |row: &[f64; NUMBERS]| row.iter().zip(&by).map(|(a, b)| a * b).sum::<f64>();
+        let variance = dot(&self.covariance.each_ref().map(dot));
+        (dot(&self.mean), variance.max(0.0).sqrt())
+    }
+
+    /// How volts that are `share` of the supply depend on each number.
+    fn volts_by(&self, share: f64, slope: f64) -> [f64; NUMBERS] {
         let lost = share.abs().min((1.0 - share).abs()) * self.mean[SUPPLY];
         let mut by = [0.0; NUMBERS];
         by[SUPPLY] = share;
@@ -81,20 +107,16 @@ impl Unknowns {
             let sag = (SAG_SHARE * lost).min(MOST_SAG_VOLTS);
             by[SAG] = if share > 0.5 { -sag } else { sag };
         }
-        self.learn(read, by, spread)
+        by
     }
 
-    /// The same of a figure that depends on nothing but the fault's size.
-    pub fn sized(&mut self, off: f64, slope: f64, spread: f64) -> f64 {
-        self.learn(off, [0.0, 0.0, 0.0, slope], spread)
-    }
-
-    fn learn(&mut self, read: f64, by: [f64; NUMBERS], spread: f64) -> f64 {
+    fn learn(&mut self, read: f64, by: [f64; NUMBERS], spread: f64, slip: f64) -> f64 {
         let dot = |row: &[f64; NUMBERS]| row.iter().zip(&by).map(|(a, b)| a * b).sum::<f64>();
         let moved = self.covariance.each_ref().map(dot);
         let variance = dot(&moved) + spread * spread;
         let off = read - dot(&self.mean);
-        if off * off < BELIEVED_WITHIN * BELIEVED_WITHIN * variance {
+        let density = (-off * off / (2.0 * variance)).exp() / (variance * TAU).sqrt();
+        if density > slip {
             for i in 0..NUMBERS {
                 let gain = moved[i] / variance;
                 self.mean[i] += gain * off;
@@ -103,7 +125,7 @@ impl Unknowns {
                 }
             }
         }
-        (-off * off / (2.0 * variance)).exp() / (variance * TAU).sqrt()
+        density
     }
 }
 
@@ -115,11 +137,24 @@ mod tests {
     fn a_size_between_two_is_learned_once() {
         let mut unknowns = Unknowns::unread(12.6, false);
         // Three volts where five are expected, give or take two by size.
-        let first = unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05);
-        let second = unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05);
+        let first = unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05, 1e-3);
+        let second = unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05, 1e-3);
         assert!(second > 10.0 * first, "{first} {second}");
         let (volts, _) = unknowns.supply();
         assert!((volts - 12.6).abs() < 0.2, "the battery takes little of it: {volts}");
+    }
+
+    #[test]
+    fn what_was_learned_is_expected() {
+        let mut unknowns = Unknowns::unread(12.6, false);
+        let (before, unsure) = unknowns.expected_volts(5.0 / 12.6, 2.0);
+        unknowns.volts(3.0, 5.0 / 12.6, 2.0, 0.05, 1e-3);
+        let (after, sure) = unknowns.expected_volts(5.0 / 12.6, 2.0);
+        assert!((before - 5.0).abs() < 1e-9 && (after - 3.0).abs() < 0.05, "{before} {after}");
+        assert!(unsure > 2.0 && sure < 0.1, "{unsure} {sure}");
+        // What half as much of the size shows elsewhere follows.
+        let (elsewhere, _) = unknowns.expected_volts(8.0 / 12.6, 1.0);
+        assert!((elsewhere - 7.0).abs() < 0.1, "{elsewhere}");
     }
 
     #[test]
@@ -127,7 +162,7 @@ mod tests {
         let mut unknowns = Unknowns::unread(12.6, false);
         for step in 0..20 {
             unknowns.drift();
-            unknowns.volts(12.6 - 0.03 * f64::from(step), 1.0, 0.0, 0.03);
+            unknowns.volts(12.6 - 0.03 * f64::from(step), 1.0, 0.0, 0.03, 1e-3);
         }
         assert!((unknowns.supply().0 - 12.03).abs() < 0.05, "{:?}", unknowns.supply());
     }
@@ -135,7 +170,7 @@ mod tests {
     #[test]
     fn what_is_far_off_teaches_nothing() {
         let mut unknowns = Unknowns::unread(12.6, false);
-        unknowns.volts(0.0, 1.0, 0.0, 0.03);
+        unknowns.volts(0.0, 1.0, 0.0, 0.03, 1e-3);
         assert_eq!(unknowns.supply().0, 12.6);
     }
 }

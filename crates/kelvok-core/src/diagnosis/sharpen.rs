@@ -1,0 +1,105 @@
+//! What the best tests tell, once all that the readings taught is counted.
+//!
+//! A catalog knows what every fault would make a meter show on a machine as documented. By and by
+//! each explanation has learned how flat this battery is and how great its own fault: two that
+//! would read far apart on paper may by now expect the same, and another reading between them
+//! would tell nothing. Working that out for every prospect at every step would take too long; so
+//! only those that look best are looked at again, until the best have been.
+
+use super::answers::{Room, Spot, Stake};
+use super::catalog::probe;
+use super::likelihood::LEADS_OHMS;
+use super::planner::{Planning, Rated, WORTH_BITS};
+use super::predict::Predicted;
+use super::{Belief, School, SetUp};
+use std::cmp::Ordering;
+use std::collections::BinaryHeap;
+
+impl Planning<'_> {
+    /// The first tests of a school, none of which tells less than is worth the walk.
+    pub fn sharpened(&self, belief: &Belief, school: School, most: usize) -> Vec<Rated> {
+        let mut room = Room::new(self.stakes.labels);
+        let mut sharpen = |rated: Rated| Rated {
+            bits: self.bits(&mut room, belief, rated).min(rated.bits),
+            ..rated
+        };
+        let worth = |rated: &Rated| rated.bits >= WORTH_BITS;
+        let ordered = self.order(school);
+        if school != School::BestSplit {
+            return ordered.into_iter().map(sharpen).filter(worth).take(most).collect();
+        }
+        let mut heap: BinaryHeap<Next> =
+            ordered.into_iter().map(|rated| Next { rated, sharp: false }).collect();
+        let mut best = Vec::new();
+        while let Some(Next { rated, sharp }) = heap.pop() {
+            if sharp {
+                best.push(rated);
+                if best.len() == most {
+                    break;
+                }
+                continue;
+            }
+            let rated = sharpen(rated);
+            if worth(&rated) {
+                heap.push(Next { rated, sharp: true });
+            }
+        }
+        best
+    }
+
+    /// What a prospect tells, by what each state has learned.
+    fn bits(&self, room: &mut Room, belief: &Belief, rated: Rated) -> f64 {
+        let prospect = &self.catalog.prospects[rated.prospect];
+        let context = &self.catalog.contexts[prospect.context];
+        let shaken = context.set_up.iter().any(|s| matches!(s, SetUp::Shaken(_)));
+        let probe = probe(self.circuit, prospect.doing).filter(|_| !shaken);
+        let Some(probe) = probe else { return rated.bits };
+        let page = &self.catalog.pages[prospect.context];
+        let columns = &self.suspects.columns;
+        let sight = page.sight(self.circuit, columns, probe);
+        let spot = |stake: &Stake, column: usize| {
+            let unknowns = &belief.unknowns[stake.state];
+            match sight[column] {
+                Predicted::Volts { mean, swing, slope } => {
+                    let share = mean / page.emf(&columns[column]);
+                    let (mean, spread) = unknowns.expected_volts(share, slope);
+                    Spot::volts(mean, spread.hypot(swing))
+                }
+                Predicted::Ohms { ohms: Some(ohms), slope } => {
+                    let (more, spread) = unknowns.expected_size(slope);
+                    Spot::ln_ohms((ohms + LEADS_OHMS).ln() + more, spread)
+                }
+                other => Spot::of(other),
+            }
+        };
+        room.information_by(&self.stakes, |stake, put| {
+            stake.put(spot(stake, stake.column), spot(stake, 0), put);
+        })
+    }
+}
+
+/// A test that is looked at next: the most information a minute first.
+struct Next {
+    rated: Rated,
+    sharp: bool,
+}
+
+impl Ord for Next {
+    fn cmp(&self, other: &Self) -> Ordering {
+        self.rated.rank(&other.rated)
+    }
+}
+
+impl PartialOrd for Next {
+    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
+impl PartialEq for Next {
+    fn eq(&self, other: &Self) -> bool {
+        self.cmp(other).is_eq()
+    }
+}
+
+impl Eq for Next {}
