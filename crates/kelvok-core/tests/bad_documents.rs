@@ -104,6 +104,22 @@ fn what_can_be_read_of_a_broken_head_still_counts() {
     assert!(said.iter().all(|(path, _)| *path != "/format" && *path != "/reference"), "{said:?}");
 }
 
+/// Turns are counted against another winding's, and there must be some.
+#[test]
+fn turns_without_a_coil_to_assist_are_named() {
+    let mut document: Value = serde_json::from_str(library::text("tarnbeck-t-40")).unwrap();
+    let parts = document["parts"].as_array_mut().unwrap();
+    let at = parts.iter().position(|p| p["id"] == "solenoid").expect("a solenoid");
+    parts[at]["coils"][0]["turns"] = json!(1);
+    parts[at]["coils"][1]["turns"] = json!(-2);
+    let problems = refusal(&document);
+    let said: Vec<_> = problems.iter().map(|p| (p.path.as_str(), p.sentence.as_str())).collect();
+    let path = |coil| format!("/parts/{at}/coils/{coil}/turns");
+    let alone = "Turns are counted against those of the coil that it assists.";
+    let negative = "Turns must be more than zero, not -2.";
+    assert_eq!(said, [(path(0).as_str(), alone), (path(1).as_str(), negative)]);
+}
+
 /// Two relays that each break the other's feed: nothing rests, and it is said, not waited for.
 #[test]
 fn relays_that_undo_each_other_chatter() {

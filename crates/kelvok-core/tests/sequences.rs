@@ -3,10 +3,11 @@
 mod library;
 
 use kelvok_core::circuit::{
-    Change, Circuit, ClutchState, Condition, Engine, LampState, Moment, Relays, Sequence, Spark,
-    Step,
+    Change, Circuit, ClutchState, Condition, Crank, Engine, LampState, Moment, Relays, Sequence,
+    Spark, Step,
 };
 use kelvok_core::interlock::Judge;
+use kelvok_core::machine::LIBRARY;
 
 fn at(circuit: &Circuit, set: &[(&str, &str)], engine: Engine) -> Condition {
     Condition { engine, ..library::condition(circuit, set) }
@@ -50,6 +51,21 @@ fn a_hop_in_the_seat_is_forgiven_and_a_leave_is_not() {
     let delay = Change::NoDelay(element(&circuit, "seat-switch.presence"));
     let stopped = stops_after(&circuit, &[delay], 0.3).expect("at once");
     assert!(stopped < 1e-6, "{stopped}");
+}
+
+/// The motor's own volts run through a shift solenoid's two windings against each other.
+#[test]
+fn the_starter_lets_go_when_the_key_does() {
+    for shipped in LIBRARY {
+        let name = shipped.name;
+        let circuit = library::circuit(name);
+        let conditions = circuit.normal_use();
+        let session = Judge::new(&circuit, &[]).session(&conditions);
+        for (condition, (outcome, _)) in conditions.iter().zip(session) {
+            let turns = condition.engine == Engine::Running && outcome.crank != Crank::No;
+            assert!(!turns, "{name}: {:?} in {condition:?}", outcome.crank);
+        }
+    }
 }
 
 #[test]

@@ -167,8 +167,9 @@ pub struct Coil {
     pub pulls_in: f64,
     /// Volts at or under which it drops out.
     pub drops_out: f64,
-    /// The coil it lends its volts to, if it moves nothing by itself.
-    pub assists: Option<usize>,
+    /// If it moves nothing by itself: the coil it lends its volts to, and what one of its volts
+    /// counts there.
+    pub assists: Option<(usize, f64)>,
 }
 
 /// A code that a module's lamp blinks while its inputs stand like this.

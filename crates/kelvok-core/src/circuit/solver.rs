@@ -118,7 +118,7 @@ pub struct Solver<'c, L: Lane = f64> {
     /// Batteries that can be charged: element and the siemens that stand in the way.
     batteries: Vec<(usize, f64)>,
     /// For every coil that lends its volts to another: itself and that other.
-    assists: Vec<(usize, usize)>,
+    assists: Vec<(usize, (usize, f64))>,
     pub(super) diodes: Vec<usize>,
     /// Volts by diode, in the order of `diodes`.
     thresholds: Vec<L>,
@@ -490,8 +490,8 @@ impl<'c, L: Lane> Solver<'c, L> {
             if coil.assists.is_some() {
                 continue;
             }
-            let lent = self.assists.iter().filter(|(_, other)| *other == c);
-            let lent: f64 = lent.map(|(own, _)| pulling(*own)).sum();
+            let lent = self.assists.iter().filter(|(_, (other, _))| *other == c);
+            let lent: f64 = lent.map(|(own, (_, counts))| pulling(*own) * counts).sum();
             let volts = (pulling(c) + lent).abs();
             let pulled = match before >> c & 1 {
                 1 => volts > coil.drops_out,

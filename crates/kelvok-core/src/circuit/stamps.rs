@@ -240,8 +240,10 @@ impl Compiler<'_> {
             let pair = between(self, &coil.between);
             let element = site.element(site.at(&coil.id), pair, coil.ohms, 0.1, ElementKind::Load);
             let index = self.coil(element, (coil.pulls_in, coil.drops_out));
-            self.coils[index].assists =
-                coil.assists.as_ref().and_then(named).map(|c| first_coil + c);
+            self.coils[index].assists = coil.assists.as_ref().and_then(named).map(|c| {
+                let counts = coil.turns.map(|turns| turns * part.coils[c].ohms / coil.ohms);
+                (first_coil + c, counts.unwrap_or(1.0))
+            });
         }
         for (code, entry) in part.codes.iter().enumerate() {
             let when = over_coils(&entry.when, part, first_coil);

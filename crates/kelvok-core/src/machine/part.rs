@@ -177,6 +177,11 @@ pub struct Coil {
     /// by itself.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub assists: Option<String>,
+    /// How many turns it has for each one of the coil that it assists: what counts is then current
+    /// times turns, and the two cancel where one current runs through both against each other.
+    /// Without it a volt counts alike in either.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub turns: Option<f64>,
 }
 
 /// How a contact lags behind what moves it, in seconds.

@@ -240,6 +240,13 @@ impl Rules<'_> {
                 let sentence = format!("{} has no other coil \"{other}\".", part.name);
                 self.wrong(format!("{at}/assists"), sentence);
             }
+            if coil.turns.is_some() {
+                self.positive(format!("{at}/turns"), coil.turns, "Turns");
+                if coil.assists.is_none() {
+                    let sentence = "Turns are counted against those of the coil that it assists.";
+                    self.wrong(format!("{at}/turns"), sentence);
+                }
+            }
             if !(coil.pulls_in > coil.drops_out && coil.drops_out > 0.0) {
                 self.wrong(&at, "A coil pulls in at more volts than it drops out at.");
             }
