@@ -458,6 +458,28 @@ fn what_much_hangs_on_is_measured_once_more() {
     assert_eq!((job.unit(named).as_str(), again > 0), ("brake", true));
 }
 
+/// Nearly sure is not sure: what would point there apart from what already does comes next, and
+/// settles it.
+#[test]
+fn once_nearly_sure_the_next_test_confirms() {
+    for fault in ["w1=open", "w5=open", "w6=open", "w10=open"] {
+        let change = parse_change(&KNOWN.circuit, fault).unwrap();
+        let (mut job, _) = walk(&[change]);
+        let unsure = |job: &Job| job.plan().conclusion.is_some_and(|c| !c.confirmed);
+        let log = std::mem::take(&mut job.log);
+        let at = (1..=log.len()).find(|n| {
+            job.log = log[..*n].to_vec();
+            unsure(&job)
+        });
+        assert!(at.is_some(), "{fault} is nearly sure before it is sure");
+        let first = job.plan().tests.swap_remove(0);
+        assert_eq!(first.why, Why::Confirms, "{fault}");
+        let seen = truthful(job.circuit, &[change], &first);
+        job.record(first.condition, first.set_up, seen);
+        assert!(job.plan().conclusion.is_some_and(|c| c.confirmed), "{fault}");
+    }
+}
+
 #[test]
 fn every_open_of_the_start_circuit_is_found() {
     let job = Job::silent();
@@ -499,12 +521,12 @@ fn every_open_of_the_start_circuit_is_found() {
         found += &format!("{element} {:?}: {} in {tests}\n", fault.mode, names.join(" or "));
     }
     expect![[r#"
-        pos-clamp.lug Open: pos-clamp in 7
+        pos-clamp.lug Open: pos-clamp in 9
         neg-clamp.lug Open: w2 or neg-clamp in 7
-        ground-strap Open: ground-strap in 9
+        ground-strap Open: ground-strap in 10
         main-fuse FuseBlown: main-fuse in 9
         key.start Open: key in 10
-        key-plug.B Open: key-plug in 8
+        key-plug.B Open: key-plug in 9
         key-plug.S Open: key-plug in 9
         dash-plug.1 Open: w8 or dash-plug in 9
         dash-plug.2 Open: w10 or w11 or dash-plug in 6
@@ -520,11 +542,11 @@ fn every_open_of_the_start_circuit_is_found() {
         pto-plug.B Open: pto-plug in 8
         solenoid.coil Open: solenoid in 6
         trigger-tab.T Open: trigger-tab in 7
-        solenoid-base Open: solenoid-base in 7
-        w1 Open: w1 in 9
+        solenoid-base Open: solenoid-base in 8
+        w1 Open: w1 in 8
         w2 Open: w2 or neg-clamp in 7
-        w5 Open: w5 in 10
-        w6 Open: w6 in 9
+        w5 Open: w5 in 9
+        w6 Open: w6 in 7
         w7 Open: w7 in 8
         w8 Open: w8 or dash-plug in 9
         w9 Open: w9 in 5
@@ -532,7 +554,7 @@ fn every_open_of_the_start_circuit_is_found() {
         w11 Open: w10 or w11 or dash-plug in 6
         w12 Open: w13 or w12 or dash-plug in 6
         w13 Open: w13 or w12 or dash-plug in 6
-        key-plug.A ConnectorApart: key-plug in 8
+        key-plug.A ConnectorApart: key-plug in 9
         dash-plug.1 ConnectorApart: dash-plug in 10
         neutral-plug.A ConnectorApart: neutral-plug in 10
         brake-plug.A ConnectorApart: brake-plug in 6

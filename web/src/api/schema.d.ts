@@ -2041,7 +2041,7 @@ export interface components {
          * @description What a test is for.
          * @enum {string}
          */
-        Why: "splits" | "again" | "recheck";
+        Why: "splits" | "again" | "confirms" | "recheck";
         /** @description A wire by what a mechanic looks for. */
         WireName: {
             color?: string | null;

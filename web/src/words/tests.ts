@@ -162,8 +162,9 @@ export const ENGINE_FIRST: { [engine in Engine]: string } = {
 export function whyWords(test: TestView): string {
   if (test.why === 'recheck') return 'after the repair: does the rest work too?'
   if (test.why === 'again') return 'once more: much hangs on this one'
+  if (test.why === 'confirms') return 'to be sure, another way'
   const [first, second] = test.answers
-  if (!first || !second) return 'confirms it another way'
+  if (!first || !second) return 'tells little: nothing else is left'
   const share = Math.round(Math.max(first.probability, 0.01) * 100)
   return `splits ${share} / ${100 - share}`
 }

@@ -296,6 +296,21 @@ impl Room {
         ((entropy(&all) + plogp(total)) - within).max(0.0) / total
     }
 
+    /// The chance of an answer that is so many times as likely under the first label as under all
+    /// others, if it is the first; of what was asked last.
+    pub fn points_to_first(&self, times: f64) -> f64 {
+        let mut others = [0.0; CELLS];
+        for row in &self.rows[1..] {
+            for (slot, w) in others.iter_mut().zip(row) {
+                *slot += w;
+            }
+        }
+        let own: f64 = self.rows[0].iter().sum();
+        let all: f64 = others.iter().sum();
+        let points = |(w, other): &(&f64, &f64)| **w * all > times * **other * own;
+        self.rows[0].iter().zip(&others).filter(points).map(|(w, _)| w).sum::<f64>() / own
+    }
+
     fn fill(&mut self, stakes: &Stakes, of: impl Fn(&Stake, &mut Put<'_>)) {
         for (row, used) in self.rows.iter_mut().zip(&mut self.used) {
             if used.0 <= used.1 {

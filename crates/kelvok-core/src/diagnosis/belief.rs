@@ -54,7 +54,7 @@ pub struct UnitBelief {
 }
 
 /// A reading must speak this much for a unit to count as pointing to it.
-const POINTS_TO: f64 = 3.0;
+pub(super) const POINTS_TO: f64 = 3.0;
 /// Above this chance of having been a slip an entry counts as not explained by one fault.
 const MISFIT: f64 = 0.35;
 

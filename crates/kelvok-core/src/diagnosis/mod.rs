@@ -13,6 +13,7 @@ mod belief;
 mod book;
 mod candidates;
 mod catalog;
+mod confirm;
 mod document;
 mod doing;
 mod entry;

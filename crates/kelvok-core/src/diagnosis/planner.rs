@@ -8,7 +8,7 @@ use super::groups::groups;
 use super::minutes::Standing;
 use super::run::SHAKEN_SHOWS;
 use super::safety::{Caution, cautions, may_turn};
-use super::{Belief, Doing, Evidence, School, SetUp, Suspects, Unit};
+use super::{Belief, Doing, Evidence, Hypothesis, School, SetUp, Suspects, Unit};
 use crate::circuit::{Circuit, Condition};
 use serde::Serialize;
 use std::cmp::Ordering;
@@ -58,6 +58,8 @@ pub enum Why {
     Splits,
     /// It was done before, and much hangs on it: done again, a slip shows.
     Again,
+    /// One unit holds nearly all the weight: this would point to it apart from what already does.
+    Confirms,
     /// After a repair: whether the rest works too.
     Recheck,
 }
@@ -156,7 +158,13 @@ pub fn plan_by(
         let tests = recheck.into_iter().take(MOST_TESTS).map(|r| planning.spell_out(r)).collect();
         return Plan { listen: false, tests, groups, conclusion: None };
     }
-    let best = planning.sharpened(belief, school, MOST_TESTS);
+    let unsure = conclusion.as_ref().filter(|c| school == School::BestSplit && !c.confirmed);
+    let mut best = unsure.map_or_else(Vec::new, |c| planning.confirming(belief, &c.units));
+    let further = planning.sharpened(belief, school, MOST_TESTS);
+    let new = |r: &Rated| best.iter().all(|other| other.prospect != r.prospect);
+    let further: Vec<_> = further.into_iter().filter(new).collect();
+    best.extend(further);
+    best.truncate(MOST_TESTS);
     let tests = best.into_iter().map(|r| planning.spell_out(r)).collect();
     Plan { listen, tests, groups, conclusion }
 }
@@ -278,7 +286,7 @@ impl<'a> Planning<'a> {
             if barred || again && (a_look || !may_be) {
                 continue;
             }
-            let minutes = self.standing.minutes(self.circuit, self.usual, context, prospect.doing);
+            let minutes = self.minutes(prospect);
             let bits = if again { AGAIN * bits } else { bits };
             let why = if again { Why::Again } else { Why::Splits };
             rated.push(Rated { prospect: p, minutes, bits, why });
@@ -310,6 +318,17 @@ impl<'a> Planning<'a> {
     fn cranks(&self, context: usize) -> bool {
         let shown = self.catalog.pages[context].shown(self.circuit, &self.suspects.columns);
         self.live.iter().any(|c| may_turn(shown[*c].crank))
+    }
+
+    /// What it costs from where the mechanic stands.
+    pub fn minutes(&self, prospect: &Prospect) -> f64 {
+        let context = &self.catalog.contexts[prospect.context];
+        self.standing.minutes(self.circuit, self.usual, context, prospect.doing)
+    }
+
+    /// Whether any suspect that counts for safety forbids it now.
+    pub fn forbidden(&self, prospect: &Prospect) -> bool {
+        prospect.scale.refused(&self.live) || self.barred(prospect.context)
     }
 
     pub fn times_done(&self, prospect: &Prospect) -> usize {
@@ -400,27 +419,15 @@ fn stakes(suspects: &Suspects, belief: &Belief) -> (Vec<Unit>, Stakes) {
     let mut of: HashMap<Unit, usize> = HashMap::new();
     let mut states = Vec::new();
     let least = least_counted(&belief.weights);
-    for (state, weight) in belief.weights.iter().enumerate().filter(|(_, w)| **w > least) {
-        // Of two faults the likelier by itself is found first.
-        let present = belief.present(state);
-        let first = present.max_by(|a, b| {
-            let prior = |h: &usize| belief.suspects[suspects.hypotheses[*h].suspect];
-            prior(a).total_cmp(&prior(b))
-        });
-        let first = first.unwrap_or(0);
-        let hypothesis = &suspects.hypotheses[first];
+    for state in (0..belief.weights.len()).filter(|s| belief.weights[*s] > least) {
+        let first = found_first(suspects, belief, state);
         let unit = suspects.unit_of(first);
         let next = units.len();
         let label = *of.entry(unit).or_insert(next);
         if label == next {
             units.push(unit);
         }
-        // A pair that is still one is planned for by the fault that is found first.
-        let now = belief.column_now(suspects, state);
-        let column = if now < suspects.columns.len() { now } else { hypothesis.column };
-        let shows = if column == 0 { 1.0 } else { hypothesis.shows };
-        let suspect = hypothesis.suspect;
-        states.push(Stake { state, suspect, column, shows, weight: *weight, label });
+        states.push(Stake { label, ..stake(suspects, belief, state, first) });
     }
     let mut by_label = vec![0.0; units.len()];
     for stake in &states {
@@ -436,4 +443,25 @@ fn stakes(suspects: &Suspects, belief: &Belief) -> (Vec<Unit>, Stakes) {
     }
     let labels = units.len();
     (units, Stakes { states, labels })
+}
+
+/// Of two faults the likelier by itself is found first.
+fn found_first(suspects: &Suspects, belief: &Belief, state: usize) -> usize {
+    let prior = |h: &usize| belief.suspects[suspects.hypotheses[*h].suspect];
+    belief.present(state).max_by(|a, b| prior(a).total_cmp(&prior(b))).unwrap_or(0)
+}
+
+/// A state as planning counts it, where this is the hypothesis that is found first.
+pub(super) fn stake(
+    suspects: &Suspects,
+    belief: &Belief,
+    state: usize,
+    hypothesis: usize,
+) -> Stake {
+    let Hypothesis { suspect, column, shows, .. } = suspects.hypotheses[hypothesis];
+    // A pair that is still one is planned for by the fault that is found first.
+    let now = belief.column_now(suspects, state);
+    let column = if now < suspects.columns.len() { now } else { column };
+    let shows = if column == 0 { 1.0 } else { shows };
+    Stake { state, suspect, column, shows, weight: belief.weights[state], label: 0 }
 }

@@ -6,8 +6,8 @@
 //! would tell nothing. Working that out for every prospect at every step would take too long; so
 //! only those that look best are looked at again, until the best have been.
 
-use super::answers::{Room, Spot, Stake};
-use super::catalog::probe;
+use super::answers::{Room, Spot, Stake, Stakes};
+use super::catalog::{Prospect, probe};
 use super::likelihood::LEADS_OHMS;
 use super::planner::{Planning, Rated, WORTH_BITS};
 use super::predict::Predicted;
@@ -50,10 +50,23 @@ impl Planning<'_> {
     /// What a prospect tells, by what each state has learned.
     fn bits(&self, room: &mut Room, belief: &Belief, rated: Rated) -> f64 {
         let prospect = &self.catalog.prospects[rated.prospect];
-        let context = &self.catalog.contexts[prospect.context];
-        let shaken = context.set_up.iter().any(|s| matches!(s, SetUp::Shaken(_)));
-        let probe = probe(self.circuit, prospect.doing).filter(|_| !shaken);
-        let Some(probe) = probe else { return rated.bits };
+        let set_up = &self.catalog.contexts[prospect.context].set_up;
+        // While a place is shaken other chances hold.
+        if set_up.iter().any(|s| matches!(s, SetUp::Shaken(_))) {
+            return rated.bits;
+        }
+        self.information(room, belief, &self.stakes, prospect).unwrap_or(rated.bits)
+    }
+
+    /// What a measurement tells about such stakes; `None` of what is no measurement.
+    pub fn information(
+        &self,
+        room: &mut Room,
+        belief: &Belief,
+        stakes: &Stakes,
+        prospect: &Prospect,
+    ) -> Option<f64> {
+        let probe = probe(self.circuit, prospect.doing)?;
         let page = &self.catalog.pages[prospect.context];
         let columns = &self.suspects.columns;
         let sight = page.sight(self.circuit, columns, probe);
@@ -72,9 +85,9 @@ impl Planning<'_> {
                 other => Spot::of(other),
             }
         };
-        room.information_by(&self.stakes, |stake, put| {
+        Some(room.information_by(stakes, |stake, put| {
             stake.put(spot(stake, stake.column), spot(stake, 0), put);
-        })
+        }))
     }
 }
 
