@@ -210,10 +210,11 @@ fn the_story_ends_at_the_pedal_switch() {
           1.1% pos-clamp
           1.1% neg-clamp
           1.1% trigger-tab
-        next: Try(Lamp(0)), key run, [], 0.71 bits in 0.3 min
-            Lamp(Bright): brake, neutral
-            Lamp(Out): main-fuse, key-plug
-            Lamp(Dim): battery, ground-strap
+        next: Voltmeter Pedal switch in / Battery − post, key start, [], 1.02 bits in 0.8 min
+            12.3 to 12.7 V: brake, pto
+            0.0 to 0.3 V: neutral, key
+            5.6 to 6.3 V: battery, key
+            0.8 to 0.9 V: key, neutral
     "#]]
     .assert_eq(&job.summary());
     for (terminal, volts) in [
@@ -253,9 +254,9 @@ fn the_story_ends_at_the_pedal_switch() {
          67.7% brake
          17.4% brake:linkage
          13.8% brake-plug
-        next: Look(Linkage(PlungerId(1))), key off, [], 0.40 bits in 0.4 min
-            LooksBad(false): brake, brake-plug
-            LooksBad(true): brake:linkage, brake
+        next: Ohmmeter start pin in / start pin out, key off, [brake-plug off, pressed by hand], 0.79 bits in 0.9 min
+            OL: brake
+            0.0 to 0.0 ohm: brake:linkage, brake-plug
     "#]]
     .assert_eq(&job.summary());
     // On the bench: unplugged, pressed by hand, and open.
@@ -521,46 +522,46 @@ fn every_open_of_the_start_circuit_is_found() {
         found += &format!("{element} {:?}: {} in {tests}\n", fault.mode, names.join(" or "));
     }
     expect![[r#"
-        pos-clamp.lug Open: pos-clamp in 9
+        pos-clamp.lug Open: pos-clamp in 6
         neg-clamp.lug Open: w2 or neg-clamp in 7
-        ground-strap Open: ground-strap in 10
-        main-fuse FuseBlown: main-fuse in 9
+        ground-strap Open: ground-strap in 7
+        main-fuse FuseBlown: main-fuse in 5
         key.start Open: key in 10
-        key-plug.B Open: key-plug in 9
+        key-plug.B Open: key-plug in 8
         key-plug.S Open: key-plug in 9
-        dash-plug.1 Open: w8 or dash-plug in 9
-        dash-plug.2 Open: w10 or w11 or dash-plug in 6
-        dash-plug.3 Open: w13 or w12 or dash-plug in 6
-        neutral.start Open: neutral in 7
-        neutral-plug.A Open: neutral-plug in 10
-        neutral-plug.B Open: neutral-plug in 10
-        brake.start Open: brake in 6
-        brake-plug.A Open: brake-plug in 6
-        brake-plug.B Open: brake-plug in 6
-        pto.start Open: pto in 6
-        pto-plug.A Open: pto-plug in 8
-        pto-plug.B Open: pto-plug in 8
+        dash-plug.1 Open: w8 or dash-plug in 8
+        dash-plug.2 Open: w10 or w11 or dash-plug in 5
+        dash-plug.3 Open: w13 or w12 or dash-plug in 9
+        neutral.start Open: neutral in 4
+        neutral-plug.A Open: neutral-plug in 7
+        neutral-plug.B Open: neutral-plug in 7
+        brake.start Open: brake in 3
+        brake-plug.A Open: brake-plug in 5
+        brake-plug.B Open: brake-plug in 5
+        pto.start Open: pto in 5
+        pto-plug.A Open: pto-plug in 6
+        pto-plug.B Open: pto-plug in 6
         solenoid.coil Open: solenoid in 6
         trigger-tab.T Open: trigger-tab in 7
-        solenoid-base Open: solenoid-base in 8
-        w1 Open: w1 in 8
+        solenoid-base Open: solenoid-base in 6
+        w1 Open: w1 in 6
         w2 Open: w2 or neg-clamp in 7
-        w5 Open: w5 in 9
-        w6 Open: w6 in 7
+        w5 Open: w5 in 7
+        w6 Open: w6 in 8
         w7 Open: w7 in 8
-        w8 Open: w8 or dash-plug in 9
-        w9 Open: w9 in 5
-        w10 Open: w10 or w11 or dash-plug in 6
-        w11 Open: w10 or w11 or dash-plug in 6
-        w12 Open: w13 or w12 or dash-plug in 6
-        w13 Open: w13 or w12 or dash-plug in 6
-        key-plug.A ConnectorApart: key-plug in 9
-        dash-plug.1 ConnectorApart: dash-plug in 10
-        neutral-plug.A ConnectorApart: neutral-plug in 10
-        brake-plug.A ConnectorApart: brake-plug in 6
-        pto-plug.A ConnectorApart: pto-plug in 8
-        neutral.start LinkageShort: neutral:linkage in 11
-        brake.start LinkageShort: brake:linkage in 10
+        w8 Open: w8 or dash-plug in 8
+        w9 Open: w9 in 6
+        w10 Open: w10 or w11 or dash-plug in 5
+        w11 Open: w10 or w11 or dash-plug in 5
+        w12 Open: w13 or w12 or dash-plug in 9
+        w13 Open: w13 or w12 or dash-plug in 9
+        key-plug.A ConnectorApart: key-plug in 8
+        dash-plug.1 ConnectorApart: dash-plug in 11
+        neutral-plug.A ConnectorApart: neutral-plug in 7
+        brake-plug.A ConnectorApart: brake-plug in 5
+        pto-plug.A ConnectorApart: pto-plug in 6
+        neutral.start LinkageShort: neutral:linkage in 7
+        brake.start LinkageShort: brake:linkage in 6
     "#]]
     .assert_eq(&found);
 }

@@ -3,7 +3,7 @@
 mod library;
 
 use kelvok_core::diagnosis::{Observation, School};
-use kelvok_core::trial::{Bench, Faults, Options, Outcome, try_machine};
+use kelvok_core::trial::{Bench, Faults, Options, Outcome, against_optimum, try_machine};
 
 fn cases(machine: &str, faults: Faults, seed: u64, runs: usize) -> Vec<Outcome> {
     let bench = Bench::of(library::circuit(machine));
@@ -39,4 +39,17 @@ fn of_two_faults_most_are_both_found_once_the_first_is_repaired() {
     let repaired =
         |o: &Outcome| o.log.iter().any(|e| matches!(e.observation, Observation::Repaired(_)));
     assert!(outcomes.iter().all(repaired));
+}
+
+/// Without errors of meter and hands, best split is held to the fewest tests there could be.
+#[test]
+fn on_reduced_sets_the_plan_is_near_the_optimum() {
+    let bench = Bench::of(library::circuit("pellwick-r-30"));
+    let sets = against_optimum(&bench, "pellwick-r-30", 12, 1);
+    assert!(sets.len() >= 8, "{} sets drawn", sets.len());
+    let (planned, optimum) =
+        sets.iter().fold((0.0, 0.0), |(p, o), set| (p + set.planned, o + set.optimum));
+    // Nobody names one of ten faults in less than the optimum, unless by finer differences.
+    assert!(sets.iter().all(|s| (4..=12).contains(&s.faults) && s.optimum >= 1.0));
+    assert!(planned <= 1.25 * optimum, "{planned} tests where {optimum} could do");
 }

@@ -144,6 +144,11 @@ impl Page {
         self.click_on("button, a, [role=radio]", name).await
     }
 
+    /// Clicks an item of an open list, which may still be unfolding.
+    pub async fn choose(&self, name: &str) -> anyhow::Result<()> {
+        self.click_on(".v-list-item", name).await
+    }
+
     /// Clicks a test point on the track.
     pub async fn point(&self, name: &str) -> anyhow::Result<()> {
         self.click_on("g.peg", &format!("{name},")).await

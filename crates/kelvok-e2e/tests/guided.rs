@@ -13,7 +13,7 @@ async fn open_job(page: &Page, machine: &str, complaint: &str) -> anyhow::Result
     page.go("/").await?;
     page.click("New job").await?;
     page.named(".v-select, .v-field", "Machine").await?.click().await?;
-    page.named(".v-list-item", machine).await?.click().await?;
+    page.choose(machine).await?;
     let form = page.named("form", "New job").await?;
     form.find(By::Css("textarea")).await?.send_keys(complaint).await?;
     page.click("Open job").await?;

@@ -46,18 +46,13 @@ fn the_story_by_mouse() {
         page.sees(BROKEN).await?;
         page.sees("12.54 V lost here").await?;
         page.sees("Could look the same: the linkage of the pedal switch, the pedal switch plug or a probe not touching.").await?;
-        // A look first, since the mechanic kneels there already; then the proof by the meter.
-        page.sees("watch the plunger of the Pedal switch").await?;
-        page.accessible_in_both_themes().await?;
-        page.click("Looks good").await?;
-        page.sees("Unplug the pedal switch plug.").await?;
+        // The proof by the meter, on the switch itself: linkage and switch apart.
+        page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
         page.sees("Red Start pin in Black Start pin out").await?;
         page.accessible_in_both_themes().await?;
 
         page.click("It is set so").await?;
         page.stands_at("key", "off").await?;
-        page.click("OL").await?;
-        page.sees("press its plunger by hand").await?;
         page.click("OL").await?;
         page.sees("Found · 9").await?;
         page.sees("1 to undo: pedal switch plug off").await?;
@@ -139,8 +134,7 @@ fn the_story_by_keyboard_alone() {
         page.sees("Mistyped").await?;
         page.press(Key::Enter + "").await?;
         page.sees("taken back by").await?;
-        // The last Escape met no field, and let go of the key.
-        page.press("kk").await?;
+        // The last Escape left the field of the card that came next; the key is still held.
         page.stands_at("key", "start").await?;
         page.point("Pedal switch out").await?;
         page.sees("Red Pedal switch out").await?;
@@ -155,12 +149,7 @@ fn the_story_by_keyboard_alone() {
         page.sees(BROKEN).await?;
         page.press(Key::Escape + "").await?;
 
-        page.sees("watch the plunger of the Pedal switch").await?;
-        page.tab_to("Looks good").await?;
-        page.press(Key::Enter + "").await?;
-        page.sees("Unplug the pedal switch plug.").await?;
-        page.press("o").await?;
-        page.sees("press its plunger by hand").await?;
+        page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
         page.press("o").await?;
         page.sees("Found · 9").await?;
         page.press("?").await?;

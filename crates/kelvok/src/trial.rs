@@ -4,8 +4,11 @@ use anyhow::{Context, bail};
 use indicatif::{ProgressBar, ProgressStyle};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{Entry, School};
-use kelvok_core::machine::{LIBRARY, Machine};
-use kelvok_core::trial::{Bench, Faults, Interval, Options, Outcome, Summary, saving, try_machine};
+use kelvok_core::machine::{LIBRARY, Machine, Shipped};
+use kelvok_core::trial::{
+    Bench, Faults, Interval, Options, Outcome, Reduced, Summary, against_optimum, saving,
+    try_machine,
+};
 use std::path::PathBuf;
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -30,6 +33,10 @@ pub struct Arguments {
     /// Writes every case as comma-separated values.
     #[arg(long)]
     csv: Option<PathBuf>,
+    /// Instead: draws as many sets of a few faults each and, without errors of hands or meter,
+    /// holds the tests of best split to the fewest there could be.
+    #[arg(long, conflicts_with_all = ["school", "faults", "csv", "story"])]
+    optimum: bool,
     /// Prints how this case of each machine went: a line an entry, with how well the fault itself
     /// and what was named explain it, as shares of the best explanation.
     #[arg(long)]
@@ -71,6 +78,9 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     if arguments.runs == 0 {
         bail!("--runs must be at least 1");
     }
+    if arguments.optimum {
+        return optimum(arguments, &machines);
+    }
     let schools = match arguments.school.as_slice() {
         [] => School::ALL.to_vec(),
         some => some.to_vec(),
@@ -92,9 +102,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let (mut decisions, mut spent) = (0, Duration::ZERO);
     for shipped in machines {
         bar.set_message(shipped.name);
-        let machine = Machine::read(shipped.text)
-            .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?;
-        let bench = Bench::of(Circuit::compile(&machine));
+        let bench = bench(shipped)?;
         let start = Instant::now();
         let cases = try_machine(&bench, shipped.name, &options, &|| bar.inc(1));
         spent += start.elapsed();
@@ -120,6 +128,39 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
         spent.as_secs_f64() * 1000.0 * cores as f64 / decisions.max(1) as f64
     );
     Ok(ExitCode::SUCCESS)
+}
+
+/// Prints the tests made on reduced sets beside the fewest there could be.
+fn optimum(arguments: &Arguments, machines: &[&Shipped]) -> anyhow::Result<ExitCode> {
+    println!(
+        "{:<18} {:>5} {:>7} {:>8} {:>8} {:>6}",
+        "machine", "sets", "faults", "optimum", "planned", "ratio"
+    );
+    let print = |name: &str, sets: &[Reduced]| {
+        let mean = |of: fn(&Reduced) -> f64| sets.iter().map(of).sum::<f64>() / sets.len() as f64;
+        let (optimum, planned) = (mean(|s| s.optimum), mean(|s| s.planned));
+        println!(
+            "{name:<18} {:>5} {:>7.1} {optimum:>8.2} {planned:>8.2} {:>6.2}",
+            sets.len(),
+            mean(|s| s.faults as f64),
+            planned / optimum
+        );
+    };
+    let mut all = Vec::new();
+    for shipped in machines {
+        let bench = bench(shipped)?;
+        let sets = against_optimum(&bench, shipped.name, arguments.runs, arguments.seed);
+        print(shipped.name, &sets);
+        all.extend(sets);
+    }
+    print("all", &all);
+    Ok(ExitCode::SUCCESS)
+}
+
+fn bench(shipped: &Shipped) -> anyhow::Result<Bench> {
+    let machine = Machine::read(shipped.text)
+        .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?;
+    Ok(Bench::of(Circuit::compile(&machine)))
 }
 
 fn print_story(circuit: &Circuit, case: &[Outcome]) {

@@ -112,6 +112,23 @@ impl Scale {
         }
     }
 
+    /// A number by column, the same for columns that answer alike; `None` where answers are no
+    /// matter of course.
+    pub fn classes(&self) -> Option<Vec<u8>> {
+        let Self::Spots { spots, .. } = self else { return None };
+        if spots.iter().any(|s| s.at.is_nan()) {
+            return None;
+        }
+        let mut order: Vec<usize> = (0..spots.len()).collect();
+        order.sort_by(|a, b| spots[*a].at.total_cmp(&spots[*b].at));
+        let mut classes = vec![0; spots.len()];
+        for pair in order.windows(2) {
+            let apart = spots[pair[0]].apart_from(spots[pair[1]]);
+            classes[pair[1]] = classes[pair[0]] + u8::from(apart);
+        }
+        Some(classes)
+    }
+
     /// The columns that answer otherwise than a sound machine.
     pub fn exposed(&self) -> impl Iterator<Item = usize> + '_ {
         let spots = match self {

@@ -63,6 +63,7 @@ pub use kill_sweep::{KillSweep, Sign, Stand, kill_sweep};
 pub(crate) use likelihood::looks_bad;
 pub use misfit::{Explanation, Misfit, Mistake, contradictions, misfit, on_live};
 pub use planner::{Answer, Conclusion, NextTest, Plan, Why, every_test, plan, plan_by, walk_round};
+pub(crate) use planner::{Parting, partings};
 pub(crate) use predict::{Predicted, Predictor, Probe};
 pub use priors::{History, Seat};
 pub use proof::{Grade, Proof, proofs};

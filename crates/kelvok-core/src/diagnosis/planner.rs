@@ -2,7 +2,7 @@
 
 use super::answers::{AnswerRange, Room, Stake, Stakes, ranges};
 use super::book::Book;
-use super::candidates::Complaint;
+use super::candidates::{Complaint, Context};
 use super::catalog::{Catalog, Prospect};
 use super::groups::groups;
 use super::minutes::Standing;
@@ -95,6 +95,9 @@ const MOST_LOOKS: usize = 9;
 const AGAIN: f64 = 0.5;
 const WORTH_AGAIN: f64 = 0.03;
 const MOST_TIMES: usize = 3;
+/// What every test costs besides, in minutes: finding the point, entering what it showed, and one
+/// more chance of a slip. Without it many little tests look cheaper than they are.
+const EACH_MINUTES: f64 = 0.75;
 /// A test that tells less than this, in bits, is not worth the walk.
 pub(super) const WORTH_BITS: f64 = 0.004;
 
@@ -197,6 +200,34 @@ pub fn every_test(
     planning.tests(school, usize::MAX)
 }
 
+/// How a test parts the suspects.
+#[derive(Clone, Debug)]
+pub(crate) struct Parting {
+    pub condition: Condition,
+    pub set_up: Vec<SetUp>,
+    pub doing: Doing,
+    /// A number by column, the same for those that answer alike.
+    pub classes: Vec<u8>,
+}
+
+/// How each of the tests that may be made now, and that have one sure answer, parts the suspects.
+pub(crate) fn partings(
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
+    belief: &Belief,
+    log: &[Evidence],
+    condition: &Condition,
+) -> Vec<Parting> {
+    let catalog = book.catalog(circuit, suspects, &Complaint::of(log, condition));
+    let planning = Planning::of(circuit, suspects, belief, log, &catalog, condition);
+    let parting = |prospect: &Prospect| {
+        let Context { condition, set_up, .. } = catalog.contexts[prospect.context].clone();
+        let classes = prospect.scale.classes()?;
+        Some(Parting { condition, set_up, doing: prospect.doing, classes })
+    };
+    let safe = catalog.prospects.iter().filter(|p| !planning.forbidden(p));
+    safe.filter_map(parting).collect()
+}
+
 /// A prospect with what it costs and tells.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Rated {
@@ -209,7 +240,7 @@ pub(super) struct Rated {
 impl Rated {
     /// By information a minute, the greater the better.
     pub fn rank(&self, other: &Self) -> Ordering {
-        let rate = |r: &Self| r.bits / r.minutes;
+        let rate = |r: &Self| r.bits / (r.minutes + EACH_MINUTES);
         rate(self).total_cmp(&rate(other)).then(other.prospect.cmp(&self.prospect))
     }
 }

@@ -130,6 +130,25 @@ impl Suspects {
         suspects
     }
 
+    /// Only these hypotheses, each as a suspect of its own, and the sound machine.
+    pub(crate) fn reduced(&self, hypotheses: &[usize]) -> Self {
+        let mut few =
+            Self { list: vec![], hypotheses: vec![], columns: vec![self.columns[0].clone()] };
+        let priors = hypotheses.iter().map(|h| self.list[self.hypotheses[*h].suspect].prior);
+        let total: f64 = priors.sum::<f64>() + self.list[0].prior;
+        for h in std::iter::once(&0).chain(hypotheses) {
+            let own = &self.hypotheses[*h];
+            let suspect = few.list.len();
+            few.list.push(self.list[own.suspect].clone());
+            if suspect > 0 {
+                few.columns.push(Column { sizes: None, ..self.columns[own.column].clone() });
+            }
+            let prior = few.list[suspect].prior / total;
+            few.hypotheses.push(Hypothesis { suspect, column: suspect, shows: own.shows, prior });
+        }
+        few
+    }
+
     fn add(&mut self, circuit: &Circuit, fault: Fault, prior: f64, share: f64) {
         let suspect = self.list.len();
         let columns = self.columns_of(circuit, &fault);

@@ -2,6 +2,7 @@
 //! virtual mechanic, paired case by case.
 
 mod mechanic;
+mod optimum;
 mod summary;
 mod universe;
 mod world;
@@ -12,6 +13,7 @@ use crate::interlock::Noticed;
 use crate::random::Random;
 use mechanic::Case;
 pub use mechanic::Outcome;
+pub use optimum::{Reduced, against_optimum};
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicUsize, Ordering};
 pub use summary::{Interval, Summary, saving};

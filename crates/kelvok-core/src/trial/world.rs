@@ -151,10 +151,7 @@ impl<'c> World<'c> {
                 Observation::Sensed(sensed(&noticed, sense, random))
             }
             Doing::Measure { instrument, red, black } => {
-                let node = |i: usize| {
-                    let terminal = &self.circuit.document().test_points[i].terminal;
-                    self.circuit.terminal(terminal).unwrap_or(NodeId::REFERENCE)
-                };
+                let node = |point: usize| node(self.circuit, point);
                 let (red, black) = (node(red), node(black));
                 let mut wrong = self.wrong(suspects, set_up, random);
                 wrong.extend(set_up.iter().flat_map(|s| s.changes(self.circuit)));
@@ -219,8 +216,14 @@ impl<'c> World<'c> {
     }
 }
 
+/// The node of a test point, by index.
+pub fn node(circuit: &Circuit, point: usize) -> NodeId {
+    let terminal = &circuit.document().test_points[point].terminal;
+    circuit.terminal(terminal).unwrap_or(NodeId::REFERENCE)
+}
+
 /// Relays as ordinary starting leaves them where the engine runs, else released.
-fn relays(circuit: &Circuit, changes: &[Change], condition: &Condition) -> Relays {
+pub fn relays(circuit: &Circuit, changes: &[Change], condition: &Condition) -> Relays {
     if condition.engine >= Engine::Running {
         Judge::new(circuit, changes).running_relays()
     } else {
@@ -258,20 +261,28 @@ pub fn noticed(circuit: &Circuit, changes: &[Change], condition: &Condition) -> 
     circuit.noticed(condition, &outcome)
 }
 
-/// What is said of it by someone who attends to one thing.
+/// What is said of it by someone who attends to one thing, and mistakes what is alike.
 pub fn sensed(noticed: &Noticed, sense: Sense, random: &mut Random) -> Sensed {
-    match sense {
-        Sense::Starter => Sensed::Starter(match Heard::of(noticed.crank) {
-            // Now and then a click is taken for a rattle, or slow for normal.
+    match plainly(noticed, sense) {
+        // Now and then a click is taken for a rattle, or slow for normal.
+        Sensed::Starter(heard) => Sensed::Starter(match heard {
             Heard::Click if random.happens(0.05) => Heard::Chatter,
             Heard::Chatter if random.happens(0.05) => Heard::Click,
             Heard::CranksSlowly if random.happens(0.05) => Heard::Cranks,
             other => other,
         }),
-        Sense::Engine => Sensed::Engine(match noticed.engine {
-            EngineDoes::RunsRough if random.happens(0.2) => EngineDoes::Runs,
-            other => other,
-        }),
+        Sensed::Engine(EngineDoes::RunsRough) if random.happens(0.2) => {
+            Sensed::Engine(EngineDoes::Runs)
+        }
+        other => other,
+    }
+}
+
+/// The same of someone who never errs.
+pub fn plainly(noticed: &Noticed, sense: Sense) -> Sensed {
+    match sense {
+        Sense::Starter => Sensed::Starter(Heard::of(noticed.crank)),
+        Sense::Engine => Sensed::Engine(noticed.engine),
         Sense::Blades => Sensed::Blades(noticed.blades),
         Sense::Lamp(lamp) => {
             Sensed::Lamp(lamp, noticed.lamps.get(lamp).copied().unwrap_or(LampState::Out))
