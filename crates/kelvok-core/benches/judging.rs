@@ -55,6 +55,7 @@ impl Job {
             repeats: 1,
             source: Source::Tested,
             at_times: false,
+            times_an_hour: None,
         });
     }
 

@@ -82,6 +82,7 @@ fn best_split_is_forecast_to_be_quicker_than_walking_from_the_battery() {
         repeats: 1,
         source: Source::Tested,
         at_times: false,
+        times_an_hour: None,
     }];
     let belief = Belief::judge(&circuit, &suspects, &book, &log);
     let at = (&circuit, &suspects, &book);

@@ -56,6 +56,7 @@ impl Job {
             repeats: 1,
             source: Source::Tested,
             at_times: false,
+            times_an_hour: None,
         });
     }
 

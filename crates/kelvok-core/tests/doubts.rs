@@ -39,6 +39,7 @@ impl Job {
             repeats,
             source,
             at_times,
+            times_an_hour: None,
         });
     }
 
@@ -257,4 +258,28 @@ fn what_was_done_before_shifts_suspicion_and_excuses_nothing() {
     job.add(rest, vec![], Observation::Noted);
     let after = job.belief().suspects;
     assert!(before.iter().zip(&after).all(|(a, b)| (a - b).abs() < 1e-9));
+}
+
+/// Silence weighs by how long it lasted and by how often the fault was seen before.
+#[test]
+fn minutes_without_the_fault_weaken_it_by_how_often_it_was_seen() {
+    let mowing = [("key", "run"), ("seat", "on"), ("blades", "on"), ("pedal", "up")];
+    let cured = |an_hour: Option<f64>, minutes: Option<f64>| {
+        let mut job = Job::new();
+        job.engine(&mowing, EngineDoes::Stops);
+        job.log[0].at_times = true;
+        job.log[0].times_an_hour = an_hour;
+        let seat = Unit::named(&job.circuit, "seat").unwrap();
+        job.add(job.condition(&[]), vec![], Observation::Repaired(seat));
+        if let Some(minutes) = minutes {
+            let at = Condition { engine: Engine::Running, ..job.condition(&mowing) };
+            job.add(at, vec![], Observation::Ran { minutes });
+        }
+        job.belief().of_unit(&job.suspects, Unit::Nothing)
+    };
+    let before = cured(Some(2.0), None);
+    let (short, long) = (cured(Some(2.0), Some(10.0)), cured(Some(2.0), Some(180.0)));
+    assert!(before < short && short < long, "{before} {short} {long}");
+    let often = cured(Some(20.0), Some(10.0));
+    assert!(often > short, "ten minutes say more of what came every three: {often} {short}");
 }

@@ -58,6 +58,8 @@ fn story() -> StoryDocument {
         at: "2026-11-25T10:05:00Z".to_owned(),
         reason: "Wrong point, \"dash\"; twice".to_owned(),
     });
+    let mut ran = entry(ObservationEntry::Ran { minutes: 42.5 });
+    ran.entry.engine = Engine::Running;
     let look = LookEntry::Plug { connector: "brake-plug".to_owned() };
     StoryDocument {
         format: STORY_FORMAT.to_owned(),
@@ -71,6 +73,7 @@ fn story() -> StoryDocument {
             entry(ObservationEntry::WorkedOn { unit: "seat".to_owned(), work: Work::Jumped }),
             entry(ObservationEntry::Note { text: "Deck belt, frayed;\nnot ours".to_owned() }),
             entry(ObservationEntry::Repaired { unit: "brake:linkage".to_owned() }),
+            ran,
         ],
         verdicts: vec![StoryVerdict {
             units: vec!["brake".to_owned()],

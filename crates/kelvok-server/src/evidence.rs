@@ -100,6 +100,9 @@ pub enum Observed {
     Repaired { unit: String },
     /// Somebody had worked on a unit before the job began.
     WorkedOn { unit: String, work: Work },
+    /// The machine worked for so many minutes with the engine running, and did nothing that it
+    /// should not.
+    Ran { minutes: f64 },
     /// Words for people: another fault noticed on the way, who was in there before.
     Note { text: String },
     Reading {
@@ -173,6 +176,7 @@ pub async fn record(
         Observed::Looked { at, bad } => ObservationEntry::Looked { at, bad },
         Observed::Repaired { unit } => ObservationEntry::Repaired { unit },
         Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
+        Observed::Ran { minutes } => ObservationEntry::Ran { minutes },
         Observed::Note { text } => ObservationEntry::Note { text: checked_note(&text)? },
         Observed::Reading { instrument, red, black, typed } => ObservationEntry::Reading {
             reading: parse_reading(instrument, &typed)?,

@@ -123,6 +123,10 @@ impl From<EntryError> for Problem {
             EntryError::Name(e) => e.into(),
             EntryError::CannotOccur(_) => Self::field("condition", error.to_string()),
             EntryError::SamePoint(_) => Self::field("black", error.to_string()),
+            EntryError::Minutes => Self::field("minutes", "Say for how many minutes it ran."),
+            EntryError::DidNotRun => {
+                Self::field("engine", "Minutes of running are said of a running engine.")
+            }
             EntryError::EmptyNote => Self::field("text", "Say what was noticed."),
         }
     }

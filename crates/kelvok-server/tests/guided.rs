@@ -159,6 +159,17 @@ async fn a_story_goes_out_and_comes_back_the_same() {
     let path = server.job_path(&format!("/evidence/{}/void", wrong["id"].as_str().unwrap()));
     assert_eq!(server.post(&path, &void).await.0, 200);
     server.record(&entry(json!({"kind": "note", "text": "Belt frayed, left"}))).await;
+    let ran = |minutes: f64, engine: &str| {
+        let mut ran = entry(json!({"kind": "ran", "minutes": minutes}));
+        ran["engine"] = json!(engine);
+        ran["condition"] = json!({"key": "run"});
+        ran
+    };
+    assert_eq!(server.record(&ran(40.0, "running")).await.0, 200);
+    for (wrong, field) in [(ran(0.0, "running"), "minutes"), (ran(5.0, "stopped"), "engine")] {
+        let (status, problem) = server.record(&wrong).await;
+        assert_eq!((status.as_u16(), &problem["errors"][0]["field"]), (422, &json!(field)));
+    }
     let keep = json!({"id": Uuid::now_v7(), "by": "Maren", "units": ["key"]});
     assert_eq!(server.post(&server.job_path("/verdicts"), &keep).await.0, 200);
 
@@ -169,7 +180,7 @@ async fn a_story_goes_out_and_comes_back_the_same() {
     let json_text = server.get(&server.job_path("/story.json")).await.text().await.unwrap();
     let csv_text = server.get(&server.job_path("/story.csv")).await.text().await.unwrap();
     let story: Value = serde_json::from_str(&json_text).unwrap();
-    assert_eq!(story["entries"].as_array().unwrap().len(), 3);
+    assert_eq!(story["entries"].as_array().unwrap().len(), 4);
 
     for text in [&json_text, &csv_text] {
         let id = Uuid::now_v7();
@@ -188,7 +199,7 @@ async fn a_story_goes_out_and_comes_back_the_same() {
         let path = format!("/api/v1/jobs/{id}/evidence");
         let (status, next) = server.post(&path, &heard("silent")).await;
         assert_eq!(status, 200);
-        assert!(next["sequence"].as_i64().unwrap() > 3);
+        assert!(next["sequence"].as_i64().unwrap() > 4);
     }
 
     let bring = |text: &str| json!({"id": Uuid::now_v7(), "revision_id": revision, "text": text, "by": "Ilse"});

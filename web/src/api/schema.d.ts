@@ -1372,6 +1372,11 @@ export interface components {
             work: components["schemas"]["Work"];
         } | {
             /** @enum {string} */
+            kind: "ran";
+            /** Format: double */
+            minutes: number;
+        } | {
+            /** @enum {string} */
             kind: "note";
             text: string;
         } | {
@@ -1416,6 +1421,11 @@ export interface components {
             kind: "worked-on";
             unit: string;
             work: components["schemas"]["Work"];
+        } | {
+            /** @enum {string} */
+            kind: "ran";
+            /** Format: double */
+            minutes: number;
         } | {
             /** @enum {string} */
             kind: "note";

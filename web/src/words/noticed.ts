@@ -130,6 +130,8 @@ export function noticed(seen: Observed): string {
       return `${seen.unit} replaced or repaired`
     case 'worked-on':
       return `${seen.unit} ${WORKED[seen.work]}`
+    case 'ran':
+      return `ran ${seen.minutes} minutes, nothing amiss`
     case 'note':
       return seen.text
     default:

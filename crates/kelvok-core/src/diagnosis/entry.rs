@@ -75,6 +75,9 @@ pub enum ObservationEntry {
     Repaired { unit: String },
     /// Somebody had worked on a unit before the job began.
     WorkedOn { unit: String, work: Work },
+    /// The machine worked for so many minutes with the engine running, and did nothing that it
+    /// should not.
+    Ran { minutes: f64 },
     /// Words for people: another fault noticed on the way, who was in there before.
     Note { text: String },
     Reading {
@@ -101,6 +104,9 @@ pub enum LookEntry {
     Wire { wire: String },
 }
 
+/// Nobody runs a machine for longer than a season without a look.
+const MOST_MINUTES: f64 = 60_000.0;
+
 /// A name in an entry that the machine does not have.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum EntryError {
@@ -112,6 +118,10 @@ pub enum EntryError {
     SamePoint(String),
     #[error("this machine cannot stand like this: {0}")]
     CannotOccur(String),
+    #[error("a run takes more than no minutes, and at most {MOST_MINUTES}")]
+    Minutes,
+    #[error("a machine runs with its engine running")]
+    DidNotRun,
     #[error("a note says something")]
     EmptyNote,
 }
@@ -263,6 +273,7 @@ impl Entry {
             Observation::WorkedOn(unit, work) => {
                 ObservationEntry::WorkedOn { unit: unit.id(circuit), work }
             }
+            Observation::Ran { minutes } => ObservationEntry::Ran { minutes },
             Observation::Noted => ObservationEntry::Note { text: String::new() },
             Observation::Read { instrument, red, black, reading } => ObservationEntry::Reading {
                 instrument,
@@ -280,7 +291,7 @@ impl Entry {
             repeats: evidence.repeats,
             source: evidence.source,
             at_times: evidence.at_times,
-            times_an_hour: None,
+            times_an_hour: evidence.times_an_hour,
         }
     }
 
@@ -316,6 +327,15 @@ impl Entry {
             ObservationEntry::WorkedOn { unit, work } => {
                 Observation::WorkedOn(Unit::named(circuit, unit)?, *work)
             }
+            ObservationEntry::Ran { minutes } => {
+                if !(*minutes > 0.0 && *minutes <= MOST_MINUTES) {
+                    return Err(EntryError::Minutes);
+                }
+                if self.engine < Engine::Running {
+                    return Err(EntryError::DidNotRun);
+                }
+                Observation::Ran { minutes: *minutes }
+            }
             ObservationEntry::Note { text } => match text.trim() {
                 "" => return Err(EntryError::EmptyNote),
                 _ => Observation::Noted,
@@ -341,6 +361,7 @@ impl Entry {
             repeats: self.repeats.max(1),
             source: self.source,
             at_times: self.at_times,
+            times_an_hour: self.times_an_hour,
         })
     }
 }

@@ -110,6 +110,10 @@ pub enum Observation {
     Repaired(Unit),
     /// Somebody had worked on a unit before the job began.
     WorkedOn(Unit, Work),
+    /// The machine worked for so many minutes and did nothing that it should not.
+    Ran {
+        minutes: f64,
+    },
     /// Words for people; it says nothing of what is wrong.
     Noted,
 }
@@ -156,6 +160,8 @@ pub struct Evidence {
     pub source: Source,
     /// What was noticed comes and goes in this condition: "about twice an hour".
     pub at_times: bool,
+    /// How often that is, times an hour of running, where it was said.
+    pub times_an_hour: Option<f64>,
 }
 
 impl Evidence {

@@ -57,6 +57,7 @@ pub fn forecast(
                 repeats: 1,
                 source: Source::Tested,
                 at_times: false,
+                times_an_hour: None,
             });
         }
         sum.followed += weight;

@@ -20,6 +20,7 @@ mod entry;
 mod evidence;
 mod excluded;
 mod expected;
+mod failures;
 mod forecast;
 mod groups;
 mod kill_sweep;

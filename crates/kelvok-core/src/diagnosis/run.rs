@@ -1,6 +1,7 @@
 //! Explanations taken through a log, entry by entry.
 
 use super::belief::Case;
+use super::failures::Failures;
 use super::likelihood::{Fit, fit_inspected, fit_reading, fit_sensed};
 use super::page::{Page, Situation, nominal_volts};
 use super::pairs::Pairs;
@@ -19,11 +20,16 @@ const BESIDE: f64 = 0.25;
 /// Shaken where it sits, a fault that comes and goes shows at this chance.
 pub(super) const SHAKEN_SHOWS: f64 = 0.85;
 
+/// The chance that what shows all the while is not noticed all the while.
+const NOT_NOTICED: f64 = 0.01;
+
 /// States, and what each entry of a log did to them.
 pub(super) struct Run {
     pub states: Vec<State>,
     pub unknowns: Vec<Unknowns>,
     entries: Vec<Fits>,
+    /// How often what comes and goes does, as last said.
+    failures: Failures,
 }
 
 /// How an entry fits each state, and whether it must then have been a slip.
@@ -51,7 +57,8 @@ impl Run {
             Unknowns::unread(emf.unwrap_or(nominal), emf.is_some())
         };
         let unknowns = states.iter().map(unread).collect();
-        let mut run = Self { states, unknowns, entries: Vec::with_capacity(log.len()) };
+        let entries = Vec::with_capacity(log.len());
+        let mut run = Self { states, unknowns, entries, failures: Failures::default() };
         for entry in log {
             run.learn(case, pairs, entry);
         }
@@ -59,7 +66,10 @@ impl Run {
     }
 
     fn learn(&mut self, case: Case<'_>, pairs: &Pairs, entry: &Evidence) {
-        let seen = Seen::of(case, pairs, entry);
+        if let Some(often) = entry.times_an_hour {
+            self.failures = Failures::said(often);
+        }
+        let seen = Seen::of(case, pairs, entry, self.failures);
         let n = self.states.len();
         let mut fits = Fits { ln: Vec::with_capacity(n), slip: Vec::with_capacity(n) };
         for (state, unknowns) in self.states.iter().zip(&mut self.unknowns) {
@@ -174,13 +184,17 @@ struct Seen<'a> {
     /// was seen to act.
     pages: Option<(Arc<Page>, Option<Arc<Page>>)>,
     sights: Option<(Sight, Sight)>,
+    failures: Failures,
 }
 
 impl<'a> Seen<'a> {
-    fn of(case: Case<'a>, pairs: &'a Pairs, entry: &'a Evidence) -> Self {
+    fn of(case: Case<'a>, pairs: &'a Pairs, entry: &'a Evidence, failures: Failures) -> Self {
         let Case { circuit, suspects, book } = case;
         let situation = Situation::new(&entry.condition, &entry.set_up);
-        let acts = matches!(entry.observation, Observation::Sensed(_) | Observation::Read { .. });
+        let acts = matches!(
+            entry.observation,
+            Observation::Sensed(_) | Observation::Read { .. } | Observation::Ran { .. }
+        );
         let pages = acts
             .then(|| (book.page(circuit, suspects, &situation), pairs.page(circuit, &situation)));
         let sights = match (entry.observation, &pages) {
@@ -194,7 +208,7 @@ impl<'a> Seen<'a> {
             }
             _ => None,
         };
-        Self { case, pairs, entry, pages, sights }
+        Self { case, pairs, entry, pages, sights, failures }
     }
 
     /// How the entry fits a state, and what it tells of what is unknown there.
@@ -221,6 +235,9 @@ impl<'a> Seen<'a> {
             return Fit { honest, slip: 1.0 };
         }
         let column = state.column(suspects, self.entry.sequence);
+        if let Observation::Ran { minutes } = self.entry.observation {
+            return self.fit_run(column, state.shows, minutes);
+        }
         if state.shows >= 1.0 || column == 0 {
             let fit = self.fit_column(column, unknowns);
             let honest = if self.entry.at_times { fit.honest * SAID_AT_TIMES } else { fit.honest };
@@ -238,6 +255,31 @@ impl<'a> Seen<'a> {
             *unknowns = showing;
         }
         bad.either(shows, good)
+    }
+
+    /// How minutes of running without anything amiss fit what would show there.
+    fn fit_run(&self, column: usize, shows: f64, minutes: f64) -> Fit {
+        let honest = match self.goes_unnoticed(column) {
+            true => 1.0,
+            false if shows >= 1.0 => NOT_NOTICED,
+            false => self.failures.silent_for(minutes).max(NOT_NOTICED),
+        };
+        Fit { honest, slip: 1.0 }
+    }
+
+    /// Whether what a column does in this situation looks as a sound machine does.
+    fn goes_unnoticed(&self, column: usize) -> bool {
+        let Some((own, both)) = &self.pages else { return true };
+        let shown = |page: &Page, columns: &[Column], at: usize| {
+            let shown = page.shown(self.case.circuit, columns);
+            shown[at] == shown[0]
+        };
+        let suspects = &self.case.suspects.columns;
+        match (column.checked_sub(suspects.len()), both) {
+            (Some(pair), Some(page)) => shown(page, self.pairs.columns(), pair),
+            (Some(_), None) => true,
+            (None, _) => shown(own, suspects, column),
+        }
     }
 
     /// Whether the harness was shaken where the fault sits.

@@ -212,6 +212,7 @@ impl Case<'_> {
             repeats: 1,
             source: Source::Tested,
             at_times: false,
+            times_an_hour: None,
         });
     }
 }

@@ -184,6 +184,7 @@ impl Bench {
             repeats: 1,
             source: Source::Told,
             at_times,
+            times_an_hour: None,
         };
         let at_times = faults == Faults::Intermittent;
         let mut told = vec![statement(condition, sense, shown, at_times, random)];

@@ -86,6 +86,7 @@ impl Set {
             repeats: 1,
             source: Source::Tested,
             at_times: false,
+            times_an_hour: None,
         }];
         let set = |hypotheses: &[usize]| {
             let (suspects, book) = (bench.suspects.reduced(hypotheses), Book::default());

@@ -53,6 +53,16 @@ function say(observed: Observed) {
   anHour.value = ''
 }
 
+/** Minutes that it worked with nothing amiss. */
+const minutes = ref('')
+const ran = computed(() => Number.parseFloat(minutes.value.replace(',', '.')))
+
+function sayRan() {
+  again.value = false
+  emit('noticed', { kind: 'ran', minutes: ran.value }, { source: told.value ? 'told' : 'tested' })
+  minutes.value = ''
+}
+
 const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.drawn) : undefined))
 </script>
 
@@ -92,6 +102,13 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
           c.label
         }}</v-btn>
       </div>
+      <form v-if="engine.startsWith('running')" class="how" @submit.prevent="sayRan">
+        <label
+          >Ran <input v-model="minutes" inputmode="decimal" aria-label="Minutes it ran" /> minutes
+          like this, nothing amiss</label
+        >
+        <v-btn type="submit" :disabled="busy || !(ran > 0)">Record</v-btn>
+      </form>
     </div>
   </div>
 </template>
@@ -141,7 +158,8 @@ input {
   border-radius: 8px;
   background: var(--panel);
 }
-.ask div {
+.ask div,
+.ask form {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
