@@ -148,6 +148,16 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         let rows = page.script("return document.querySelectorAll('.story li').length").await?;
         anyhow::ensure!(rows.as_u64() == Some(1), "{rows}");
 
+        // It ran for a while, and nothing was amiss.
+        search.send_keys(Key::Control + "a").await?;
+        search.send_keys(Key::Backspace + "").await?;
+        let engine = page.named("label", "Engine").await?.find(By::Css("select")).await?;
+        engine.send_keys("running").await?;
+        page.click("Say what was heard").await.ok();
+        page.named("input", "Minutes it ran").await?.send_keys("40").await?;
+        page.click("Record the run").await?;
+        page.sees("ran 40 minutes, nothing amiss").await?;
+
         // The story goes out, and comes back as a job of its own.
         let fetch = "return await (await fetch(document.querySelector('a[download]').href)).text()";
         let story = page.script(fetch).await?;

@@ -95,6 +95,8 @@ const MOST_LOOKS: usize = 9;
 const AGAIN: f64 = 0.5;
 const WORTH_AGAIN: f64 = 0.03;
 const MOST_TIMES: usize = 3;
+/// What comes and goes hides: the same is tried so often until it shows.
+const MOST_TRIES: usize = 12;
 /// What every test costs besides, in minutes: finding the point, entering what it showed, and one
 /// more chance of a slip. Without it many little tests look cheaper than they are.
 const EACH_MINUTES: f64 = 0.75;
@@ -114,6 +116,8 @@ pub(super) struct Planning<'a> {
     pub stakes: Stakes,
     /// One unit holds nearly all the weight.
     sure: bool,
+    /// What is complained of comes and goes.
+    hides: bool,
     /// The columns that count in planning.
     columns: Vec<usize>,
     /// The columns that count for safety.
@@ -269,6 +273,7 @@ impl<'a> Planning<'a> {
             catalog,
             usual,
             sure: belief.units(suspects).first().is_some_and(|u| u.probability >= NAMED_AT),
+            hides: log.iter().any(|e| e.at_times),
             units,
             stakes,
             columns: columns.into_iter().collect(),
@@ -312,13 +317,16 @@ impl<'a> Planning<'a> {
                 *barred.entry(prospect.context).or_insert_with(|| self.barred(prospect.context));
             let done = self.times_done(prospect);
             let again = done > 0;
-            let may_be = done < MOST_TIMES && !self.sure && bits > WORTH_AGAIN;
+            let may_be = match self.hides {
+                true => done < MOST_TRIES,
+                false => done < MOST_TIMES && bits > WORTH_AGAIN && !self.sure,
+            };
             let a_look = matches!(prospect.doing, Doing::Look(_));
             if barred || again && (a_look || !may_be) {
                 continue;
             }
             let minutes = self.minutes(prospect);
-            let bits = if again { AGAIN * bits } else { bits };
+            let bits = if again && !self.hides { AGAIN * bits } else { bits };
             let why = if again { Why::Again } else { Why::Splits };
             rated.push(Rated { prospect: p, minutes, bits, why });
         }

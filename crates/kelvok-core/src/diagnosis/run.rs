@@ -11,6 +11,7 @@ use super::state::State;
 use super::suspects::Column;
 use super::unknowns::Unknowns;
 use super::{Evidence, Observation, SetUp};
+use rayon::prelude::*;
 use std::sync::Arc;
 
 /// The chance that what is described as coming and going does not.
@@ -20,6 +21,8 @@ const BESIDE: f64 = 0.25;
 /// Shaken where it sits, a fault that comes and goes shows at this chance.
 pub(super) const SHAKEN_SHOWS: f64 = 0.85;
 
+/// So few states are taken through a log by one core.
+const FEW_STATES: usize = 256;
 /// The chance that what shows all the while is not noticed all the while.
 const NOT_NOTICED: f64 = 0.01;
 
@@ -28,8 +31,6 @@ pub(super) struct Run {
     pub states: Vec<State>,
     pub unknowns: Vec<Unknowns>,
     entries: Vec<Fits>,
-    /// How often what comes and goes does, as last said.
-    failures: Failures,
 }
 
 /// How an entry fits each state, and whether it must then have been a slip.
@@ -56,30 +57,31 @@ impl Run {
             let emf = pairs.column(case.suspects, state.before).emf;
             Unknowns::unread(emf.unwrap_or(nominal), emf.is_some())
         };
-        let unknowns = states.iter().map(unread).collect();
-        let entries = Vec::with_capacity(log.len());
-        let mut run = Self { states, unknowns, entries, failures: Failures::default() };
-        for entry in log {
-            run.learn(case, pairs, entry);
-        }
-        run
-    }
-
-    fn learn(&mut self, case: Case<'_>, pairs: &Pairs, entry: &Evidence) {
-        if let Some(often) = entry.times_an_hour {
-            self.failures = Failures::said(often);
-        }
-        let seen = Seen::of(case, pairs, entry, self.failures);
-        let n = self.states.len();
-        let mut fits = Fits { ln: Vec::with_capacity(n), slip: Vec::with_capacity(n) };
-        for (state, unknowns) in self.states.iter().zip(&mut self.unknowns) {
-            unknowns.drift();
-            let fit = seen.fit(state, unknowns);
-            let (honest, slip) = fit.weigh(entry.repeats, entry.source);
-            fits.slip.push(slip > honest);
-            fits.ln.push((honest + slip).max(1e-30).ln() as f32);
-        }
-        self.entries.push(fits);
+        let mut failures = Failures::default();
+        let seen = log.iter().map(|entry| {
+            failures = entry.times_an_hour.map_or(failures, Failures::said);
+            Seen::of(case, pairs, entry, failures)
+        });
+        let seen: Vec<Seen<'_>> = seen.collect();
+        // States know nothing of one another.
+        let through = |state: &State| {
+            let mut unknowns = unread(state);
+            let fits = seen.iter().map(|seen| {
+                unknowns.drift();
+                let fit = seen.fit(state, &mut unknowns);
+                let (honest, slip) = fit.weigh(seen.entry.repeats, seen.entry.source);
+                ((honest + slip).max(1e-30).ln() as f32, slip > honest)
+            });
+            let fits: Vec<_> = fits.collect();
+            (unknowns, fits)
+        };
+        let each: Vec<_> = states.par_iter().with_min_len(FEW_STATES).map(through).collect();
+        let entries = (0..log.len()).map(|entry| {
+            let (ln, slip) = each.iter().map(|(_, fits)| fits[entry]).unzip();
+            Fits { ln, slip }
+        });
+        let entries = entries.collect();
+        Self { states, unknowns: each.into_iter().map(|(unknowns, _)| unknowns).collect(), entries }
     }
 
     /// Both runs' states, of the same log.

@@ -107,7 +107,7 @@ const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.dr
           >Ran <input v-model="minutes" inputmode="decimal" aria-label="Minutes it ran" /> minutes
           like this, nothing amiss</label
         >
-        <v-btn type="submit" :disabled="busy || !(ran > 0)">Record</v-btn>
+        <v-btn type="submit" :disabled="busy || !(ran > 0)">Record the run</v-btn>
       </form>
     </div>
   </div>
