@@ -4,7 +4,7 @@
 mod library;
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use kelvok_core::circuit::{Circuit, Condition, Instrument, Reading};
+use kelvok_core::circuit::{Circuit, Condition, Instrument, Reading, Relays, parse_change, read};
 use kelvok_core::diagnosis::{
     Belief, Book, Evidence, Heard, Observation, Sensed, Source, Suspects, kill_sweep, plan, proofs,
 };
@@ -22,7 +22,7 @@ struct Job {
 }
 
 impl Job {
-    /// Silent at the key, and volts at this many points one after the other.
+    /// Silent at the key, its start pole open, and volts at so many points one after the other.
     fn of(name: &str, readings: usize) -> Self {
         let circuit = library::circuit(name);
         let suspects = Suspects::of(&circuit);
@@ -38,10 +38,16 @@ impl Job {
             .filter(|i| points[*i].unplugged.is_none() && terminal(*i) != black)
             .map(terminal)
             .collect();
+        let wrong = [parse_change(&job.circuit, "key.start=open").expect("a key switch")];
+        let meter = Instrument::Voltmeter;
         for i in 0..readings {
-            let (red, volts) = (plugged[i % plugged.len()], if i % 3 == 0 { 12.5 } else { 0.02 });
-            let (instrument, reading) = (Instrument::Voltmeter, Reading::Volts(volts));
-            job.add(Observation::Read { instrument, red, black, reading });
+            let red = plugged[i % plugged.len()];
+            let at = (&job.circuit, &job.condition);
+            let shown = read(at.0, at.1, Relays::default(), &wrong, meter, (red, black));
+            let Ok(Reading::Volts(volts)) = shown else { continue };
+            // The last digit is the meter's.
+            let reading = Reading::Volts(volts + 0.01 * (i % 3) as f64);
+            job.add(Observation::Read { instrument: meter, red, black, reading });
         }
         job
     }

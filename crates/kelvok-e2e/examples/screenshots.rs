@@ -33,7 +33,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(JOB).await?;
     page.click("It is set so").await?;
     page.click("Silent").await?;
-    page.sees("Next: try it").await?;
+    page.sees("Next test").await?;
     page.picture(&folder.join("job-silent-day.png")).await?;
     page.click("Walk-round").await?;
     page.click("Other ways").await?;
@@ -65,9 +65,6 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.picture(&folder.join("job-tablet-bay.png")).await?;
     page.size(1280, 800).await?;
     page.theme(Theme::Day).await?;
-    page.click("Looks good").await?;
-    page.sees("Unplug the pedal switch plug.").await?;
-    page.click("OL").await?;
     page.sees("press its plunger by hand").await?;
     page.click("OL").await?;
     page.sees("Found · 9").await?;
