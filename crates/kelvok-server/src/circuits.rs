@@ -2,10 +2,10 @@
 
 use super::problem::Problem;
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Book, KillSweep, Suspects};
+use kelvok_core::diagnosis::{Book, History, KillSweep, Suspects};
 use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
-use kelvok_store::Revision;
+use kelvok_store::{Revision, Verdict};
 use std::collections::HashMap;
 use std::sync::{Arc, LazyLock, Mutex, MutexGuard, OnceLock, PoisonError};
 
@@ -15,7 +15,7 @@ pub struct Compiled {
     /// What could be wrong with it.
     pub suspects: Suspects,
     /// What each suspect would show, as far as it was asked for.
-    pub book: Book,
+    pub book: Arc<Book>,
     /// The start circuit; a machine with a rope has none.
     pub start: Option<Track>,
     sheet: OnceLock<FaultSheet>,
@@ -39,6 +39,8 @@ impl Compiled {
 #[derive(Default)]
 pub struct Circuits {
     kept: Mutex<HashMap<String, Arc<Compiled>>>,
+    /// The same with the weights that a shop's closed jobs give the suspects.
+    in_shops: Mutex<HashMap<(String, History), Arc<Compiled>>>,
 }
 
 /// All servers of one process share what they worked out.
@@ -52,6 +54,39 @@ impl Circuits {
         SHARED.clone()
     }
 
+    /// The revision's circuit as a shop knows it: what its closed jobs came to shifts the weights.
+    pub fn in_shop(
+        &self,
+        revision: &Revision,
+        closed: &[Verdict],
+    ) -> Result<Arc<Compiled>, Problem> {
+        let table = self.of(revision)?;
+        let mut history = History::default();
+        for (seat, mode) in closed.iter().filter_map(|v| v.kind) {
+            history.count(seat, mode);
+        }
+        if history == History::default() {
+            return Ok(table);
+        }
+        let mut kept = self.in_shops.lock().unwrap_or_else(PoisonError::into_inner);
+        if kept.len() >= MOST_KEPT {
+            kept.clear();
+        }
+        let key = (revision.document.clone(), history);
+        let shifted = |key: &(String, History)| {
+            Arc::new(Compiled {
+                suspects: Suspects::in_shop(&table.circuit, &key.1),
+                circuit: table.circuit.clone(),
+                // What each suspect would show does not depend on how likely it is.
+                book: table.book.clone(),
+                start: table.start.clone(),
+                sheet: OnceLock::new(),
+                sweeps: Mutex::default(),
+            })
+        };
+        Ok(kept.entry(key).or_insert_with_key(shifted).clone())
+    }
+
     /// The revision's circuit, compiled now or before.
     pub fn of(&self, revision: &Revision) -> Result<Arc<Compiled>, Problem> {
         let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
@@ -63,7 +98,7 @@ impl Circuits {
         let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
         let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
         let suspects = Suspects::of(&circuit);
-        let (book, sheet, sweeps) = (Book::default(), OnceLock::new(), Mutex::default());
+        let (book, sheet, sweeps) = (Arc::default(), OnceLock::new(), Mutex::default());
         let compiled = Arc::new(Compiled { circuit, suspects, book, start, sheet, sweeps });
         if kept.len() >= MOST_KEPT {
             kept.clear();

@@ -135,6 +135,7 @@ pub async fn bring_in(
                 probability: verdict.probability,
                 confirmed: verdict.confirmed,
                 note: verdict.note,
+                kind: None,
             },
         });
     }

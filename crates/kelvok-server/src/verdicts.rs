@@ -8,7 +8,7 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{Belief, Unit};
+use kelvok_core::diagnosis::{Belief, History, Unit};
 use kelvok_store::{LogEntry, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -93,6 +93,7 @@ pub async fn record(
                 .sum::<f64>()
                 .min(1.0),
             confirmed: belief.confirmed(&compiled.suspects, &units),
+            kind: History::kind(&compiled.circuit, &compiled.suspects, &belief, &units),
             units: keep.units,
             note: keep.note.trim().to_owned(),
         }

@@ -2,6 +2,9 @@
 
 mod server;
 
+use kelvok_core::circuit::FaultMode;
+use kelvok_core::diagnosis::Seat;
+use kelvok_store::{JobStatus, NewJob, Store, Verdict};
 use reqwest::StatusCode;
 use serde_json::{Value, json};
 use server::Server;
@@ -211,4 +214,63 @@ async fn a_story_goes_out_and_comes_back_the_same() {
         assert_eq!(problem["errors"][0]["field"], "text");
     }
     assert_eq!(server.json("/api/v1/jobs").await.as_array().unwrap().len(), 3);
+}
+
+/// The shop's own closed jobs shift what is suspected: one a little, ten more.
+#[tokio::test]
+async fn closed_jobs_shift_the_next_one() {
+    let server = Server::start().await;
+    let store = Store::connect(&server.database.url()).await.unwrap();
+    let suspected = async |job: Uuid| {
+        let diagnosis = server.json(&format!("/api/v1/jobs/{job}/diagnosis")).await;
+        let rows = diagnosis["suspects"].as_array().unwrap();
+        let brake = rows.iter().find(|r| r["units"][0]["id"] == "brake").expect("a row");
+        brake["probability"].as_f64().unwrap()
+    };
+    server.record(&heard("silent")).await;
+    let by_the_table = suspected(server.job).await;
+
+    for (red, typed) in [("brake-plug.A", "12.56"), ("brake-plug.B", "0.02")] {
+        let mut read = entry(json!({"kind": "reading", "instrument": "voltmeter", "red": red,
+            "black": "battery.-", "typed": typed}));
+        read["condition"] = json!({"key": "start", "pedal": "down"});
+        assert_eq!(server.record(&read).await.0, 200);
+    }
+    let by_hand = json!({"id": Uuid::now_v7(), "by": "Maren", "condition": {},
+        "set_up": [{"kind": "unplugged", "connector": "brake-plug"},
+                   {"kind": "pressed-by-hand", "switch": "brake"}],
+        "observed": {"kind": "reading", "instrument": "ohmmeter", "red": "brake.start-in",
+                     "black": "brake.start-out", "typed": "OL"}});
+    let (status, problem) = server.record(&by_hand).await;
+    assert_eq!(status, 200, "{problem}");
+    let keep = json!({"id": Uuid::now_v7(), "by": "Maren", "units": ["brake"]});
+    assert_eq!(server.post(&server.job_path("/verdicts"), &keep).await.0, 200);
+    let verdict = store.verdicts(server.job).await.unwrap().remove(0).body;
+    assert_eq!((verdict.confirmed, verdict.kind), (true, Some((Seat::Switch, FaultMode::Open))));
+
+    let first = store.job(server.job).await.unwrap();
+    let open = async |close: Option<&Verdict>| {
+        let (id, revision_id) = (Uuid::now_v7(), first.revision_id);
+        let new = NewJob { id, revision_id, complaint: "Silent.".to_owned(), ..NewJob::default() };
+        let job = store.open_job(new).await.unwrap();
+        let path = format!("/api/v1/jobs/{id}/evidence");
+        assert_eq!(server.post(&path, &heard("silent")).await.0, 200);
+        if let Some(verdict) = close {
+            store.append_verdict(id, Uuid::now_v7(), "Maren", verdict).await.unwrap();
+            let now = store.job(id).await.unwrap().version;
+            store.set_status(id, now.max(job.version), JobStatus::Closed).await.unwrap();
+        }
+        id
+    };
+    let still_open = open(None).await;
+    assert!((suspected(still_open).await - by_the_table).abs() < 1e-9, "no job is closed yet");
+    let version = store.job(server.job).await.unwrap().version;
+    store.set_status(server.job, version, JobStatus::Closed).await.unwrap();
+    let one = suspected(still_open).await;
+    assert!(by_the_table < one && one < 1.25 * by_the_table, "{by_the_table} {one}");
+    for _ in 0..9 {
+        open(Some(&verdict)).await;
+    }
+    let ten = suspected(still_open).await;
+    assert!(ten > 1.3 * by_the_table, "{by_the_table} {one} {ten}");
 }

@@ -1,12 +1,12 @@
 //! Jobs: one machine in the shop, pinned to a revision of its document.
 
 use super::store::now;
-use super::{Store, StoreError};
-use crate::entities::job;
+use super::{LogEntry, Store, StoreError, Verdict};
+use crate::entities::{job, verdict};
 use chrono::{DateTime, Utc};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ActiveValue::Set, ColumnTrait, DatabaseTransaction,
-    EntityTrait, QueryFilter, QueryOrder, QuerySelect, sea_query::Expr,
+    EntityTrait, QueryFilter, QueryOrder, QuerySelect, QueryTrait, sea_query::Expr,
 };
 use uuid::Uuid;
 
@@ -98,6 +98,31 @@ impl Store {
     pub async fn job(&self, id: Uuid) -> Result<Job, StoreError> {
         let row = job::Entity::find_by_id(id).one(&self.connection).await?;
         row.map(Into::into).ok_or_else(|| no_job(id))
+    }
+
+    /// What the shop's closed jobs came to: of each the last verdict that stands, if it was
+    /// confirmed.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn closed_verdicts(&self) -> Result<Vec<Verdict>, StoreError> {
+        let closed = job::Entity::find().filter(job::Column::Status.eq(JobStatus::Closed.text()));
+        let closed = closed.select_only().column(job::Column::Id).into_query();
+        let rows = verdict::Entity::find()
+            .filter(verdict::Column::JobId.in_subquery(closed))
+            .filter(verdict::Column::VoidedAt.is_null())
+            .order_by_asc(verdict::Column::JobId)
+            .order_by_asc(verdict::Column::Sequence)
+            .all(&self.connection)
+            .await?;
+        let mut last: Vec<(Uuid, Verdict)> = Vec::new();
+        for row in rows {
+            let job = row.job_id;
+            let verdict = LogEntry::<Verdict>::try_from(row)?.body;
+            last.retain(|(other, _)| *other != job);
+            last.push((job, verdict));
+        }
+        Ok(last.into_iter().map(|(_, v)| v).filter(|v| v.confirmed).collect())
     }
 
     /// Opens a job. Sent twice with one id, it is opened once.

@@ -5,7 +5,8 @@ use super::store::now;
 use super::{Store, StoreError};
 use crate::entities::{evidence, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
-use kelvok_core::diagnosis::Entry;
+use kelvok_core::circuit::FaultMode;
+use kelvok_core::diagnosis::{Entry, Seat};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder,
     QuerySelect,
@@ -42,6 +43,9 @@ pub struct Verdict {
     /// Whether a second, different observation pointed to them.
     pub confirmed: bool,
     pub note: String,
+    /// What the fault sat in and how it failed: what a closed job counts as in the shop's history.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kind: Option<(Seat, FaultMode)>,
 }
 
 /// A request to void.

@@ -258,6 +258,7 @@ async fn what_was_acknowledged_survives_kill_9_of_the_database() {
         probability: 0.99,
         confirmed: true,
         note: String::new(),
+        kind: None,
     };
     store.append_verdict(job.id, Uuid::now_v7(), "Maren", &verdict).await.unwrap();
     bench.database.kill();

@@ -151,6 +151,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
                 probability: 0.99,
                 confirmed: true,
                 note: "New lever switch fitted.".to_owned(),
+                kind: None,
             };
             store.append_verdict(job.id, id(j, 900), PEOPLE[0], &verdict).await?;
             store.set_status(job.id, job.version, JobStatus::Closed).await?;

@@ -2,10 +2,10 @@
 
 use super::{Ailment, Change, Circuit, ElementId, ElementKind, NodeId, PlungerId};
 use crate::machine::{PartKind, SHORT_OHMS};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// How something fails, in the trade's terms.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum FaultMode {

@@ -5,9 +5,10 @@
 //! is sat on outweighs what is sealed; a plug's pin ranks below the switch it feeds. A part that
 //! was replaced lately keeps its weight: a new part may be bad.
 
-use super::{Suspect, Unit, Work};
+use super::{Belief, Suspect, Suspects, Unit, Work};
 use crate::circuit::{Circuit, ElementKind, Fault, FaultMode, NodeId};
 use crate::machine::PartKind;
+use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Nothing is wrong now: a fault that is not showing, or a control not as stated.
@@ -18,7 +19,8 @@ const INTERMITTENT_SHARE: f64 = 0.4;
 pub(super) const TOGETHER: f64 = 0.04;
 
 /// The kind of thing a fault sits in, as closed jobs are counted.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Seat {
     Switch,
     Key,
@@ -157,7 +159,7 @@ fn hangs_on(circuit: &Circuit, suspect: &Suspect, unit: Unit) -> bool {
 }
 
 /// Verdicts of the shop's closed jobs, counted by what the fault sat in and how it failed.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Hash)]
 pub struct History {
     counts: BTreeMap<(Seat, FaultMode), u32>,
 }
@@ -169,6 +171,19 @@ impl History {
     /// Counts one closed job.
     pub fn count(&mut self, seat: Seat, mode: FaultMode) {
         *self.counts.entry((seat, mode)).or_default() += 1;
+    }
+
+    /// What a verdict counts as: what the likeliest fault of its units sits in, and how it fails.
+    pub fn kind(
+        circuit: &Circuit,
+        suspects: &Suspects,
+        belief: &Belief,
+        units: &[Unit],
+    ) -> Option<(Seat, FaultMode)> {
+        let own = suspects.list.iter().enumerate().filter(|(_, s)| units.contains(&s.unit));
+        let likeliest = own.max_by(|a, b| belief.suspects[a.0].total_cmp(&belief.suspects[b.0]));
+        let fault = likeliest?.1.faults.first()?;
+        Some((Seat::of(circuit, fault), fault.mode))
     }
 
     /// Weights of faults by the table, shifted by what this shop has found: the mean of a Dirichlet

@@ -17,7 +17,7 @@ use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode};
 use kelvok_core::diagnosis::{
-    Belief, Evidence, Grade, Plan, School, Unit, contradictions, on_live, plan_by, proofs,
+    Belief, Book, Evidence, Grade, Plan, School, Unit, contradictions, on_live, plan_by, proofs,
     walk_round,
 };
 use kelvok_core::interlock::nearest_complete;
@@ -139,6 +139,7 @@ fn complained_of(compiled: &Compiled, log: &[Evidence], asked: Condition) -> Con
 fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School) -> DiagnosisView {
     let Compiled { circuit, suspects, book, start, .. } = compiled;
     let condition = complained_of(compiled, log, asked);
+    let book: &Book = book;
     let at = (circuit, suspects, book);
     let belief = Belief::judge(circuit, suspects, book, log);
     let plan = plan_by(school, at, &belief, log, &condition);
