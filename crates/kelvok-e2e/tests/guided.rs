@@ -156,7 +156,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         page.click("Say what was heard").await.ok();
         page.named("input", "Minutes it ran").await?.send_keys("40").await?;
         page.click("Record the run").await?;
-        page.sees("ran 40 minutes, nothing amiss").await?;
+        page.sees("Ran 40 minutes, nothing amiss").await?;
 
         // The story goes out, and comes back as a job of its own.
         let fetch = "return await (await fetch(document.querySelector('a[download]').href)).text()";
