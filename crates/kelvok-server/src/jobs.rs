@@ -110,7 +110,7 @@ impl Loaded {
     pub async fn get(app: &App, id: Uuid) -> Result<Self, Problem> {
         let job = app.store.job(id).await?;
         let revision = app.store.revision(job.revision_id).await?;
-        let compiled = app.circuits.in_shop(&revision, &app.store.closed_verdicts().await?)?;
+        let compiled = app.circuits.in_shop(&revision, &app.store.closed_verdicts(id).await?)?;
         let evidence = app.store.evidence(id).await?;
         Ok(Self { job, compiled, evidence: evidence.into_iter().map(Into::into).collect() })
     }

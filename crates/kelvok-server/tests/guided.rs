@@ -264,9 +264,12 @@ async fn closed_jobs_shift_the_next_one() {
     };
     let still_open = open(None).await;
     assert!((suspected(still_open).await - by_the_table).abs() < 1e-9, "no job is closed yet");
+    let before = suspected(server.job).await;
     let version = store.job(server.job).await.unwrap().version;
     store.set_status(server.job, version, JobStatus::Closed).await.unwrap();
     let one = suspected(still_open).await;
+    let own = suspected(server.job).await;
+    assert!((own - before).abs() < 1e-9, "its own verdict does not speak for it");
     assert!(by_the_table < one && one < 1.25 * by_the_table, "{by_the_table} {one}");
     for _ in 0..9 {
         open(Some(&verdict)).await;

@@ -8,6 +8,7 @@ use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ActiveValue::Set, ColumnTrait, DatabaseTransaction,
     EntityTrait, QueryFilter, QueryOrder, QuerySelect, QueryTrait, sea_query::Expr,
 };
+use std::collections::HashMap;
 use uuid::Uuid;
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -100,29 +101,26 @@ impl Store {
         row.map(Into::into).ok_or_else(|| no_job(id))
     }
 
-    /// What the shop's closed jobs came to: of each the last verdict that stands, if it was
-    /// confirmed.
+    /// What the shop's other closed jobs came to: of each the last verdict that stands, if it was
+    /// confirmed. A job's own verdict does not speak for it.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn closed_verdicts(&self) -> Result<Vec<Verdict>, StoreError> {
+    pub async fn closed_verdicts(&self, beside: Uuid) -> Result<Vec<Verdict>, StoreError> {
         let closed = job::Entity::find().filter(job::Column::Status.eq(JobStatus::Closed.text()));
         let closed = closed.select_only().column(job::Column::Id).into_query();
         let rows = verdict::Entity::find()
             .filter(verdict::Column::JobId.in_subquery(closed))
+            .filter(verdict::Column::JobId.ne(beside))
             .filter(verdict::Column::VoidedAt.is_null())
-            .order_by_asc(verdict::Column::JobId)
             .order_by_asc(verdict::Column::Sequence)
             .all(&self.connection)
             .await?;
-        let mut last: Vec<(Uuid, Verdict)> = Vec::new();
+        let mut last = HashMap::new();
         for row in rows {
-            let job = row.job_id;
-            let verdict = LogEntry::<Verdict>::try_from(row)?.body;
-            last.retain(|(other, _)| *other != job);
-            last.push((job, verdict));
+            last.insert(row.job_id, LogEntry::<Verdict>::try_from(row)?.body);
         }
-        Ok(last.into_iter().map(|(_, v)| v).filter(|v| v.confirmed).collect())
+        Ok(last.into_values().filter(|v| v.confirmed).collect())
     }
 
     /// Opens a job. Sent twice with one id, it is opened once.
