@@ -144,6 +144,7 @@ impl Job {
                 SetUp::PressedByHand(_) => "pressed by hand".to_owned(),
                 SetUp::FreedByHand(_) => "freed by hand".to_owned(),
                 SetUp::Shaken(_) => "shaken".to_owned(),
+                SetUp::LampInPlace(p) => format!("lamp at {}", self.circuit.part(*p).id),
                 SetUp::BatteryOff => "battery off".to_owned(),
             })
             .collect();
@@ -255,9 +256,9 @@ fn the_story_ends_at_the_pedal_switch() {
          67.7% brake
          17.4% brake:linkage
          13.8% brake-plug
-        next: Ohmmeter start pin in / start pin out, key off, [brake-plug off, pressed by hand], 0.79 bits in 0.9 min
-            OL: brake
-            0.0 to 0.0 ohm: brake:linkage, brake-plug
+        next: Buzzer start pin in / start pin out, key off, [brake-plug off, pressed by hand], 0.79 bits in 0.8 min
+            Buzz(false): brake
+            Buzz(true): brake:linkage, brake-plug
     "#]]
     .assert_eq(&job.summary());
     // On the bench: unplugged, pressed by hand, and open.
@@ -277,8 +278,8 @@ fn the_story_ends_at_the_pedal_switch() {
     job.record(off, set_up, observation);
     expect![[r#"
          99.1% brake
-        next: Ohmmeter start pin in / start pin out, key off, [brake-plug off], 0.04 bits in 0.4 min
-            OL: brake, brake:linkage
+        next: Buzzer start pin in / start pin out, key off, [brake-plug off], 0.04 bits in 0.3 min
+            Buzz(false): brake, brake:linkage
         => brake (confirmed)
     "#]]
     .assert_eq(&job.summary());
@@ -446,7 +447,9 @@ fn what_much_hangs_on_is_measured_once_more() {
     *reading = match *reading {
         Reading::Volts(v) => Reading::Volts(if v > 6.0 { 0.0 } else { 12.5 }),
         Reading::Ohms(Some(_)) => Reading::Ohms(None),
-        _ => Reading::Ohms(Some(0.1)),
+        Reading::Ohms(None) => Reading::Ohms(Some(0.1)),
+        Reading::Buzz(on) => Reading::Buzz(!on),
+        other => panic!("{other:?}"),
     };
     let mut again = 0;
     for _ in 0..30 {
@@ -529,7 +532,7 @@ fn every_open_of_the_start_circuit_is_found() {
         main-fuse FuseBlown: main-fuse in 5
         key.start Open: key in 10
         key-plug.B Open: key-plug in 8
-        key-plug.S Open: key-plug in 9
+        key-plug.S Open: key-plug in 10
         dash-plug.1 Open: w8 or dash-plug in 8
         dash-plug.2 Open: w10 or w11 or dash-plug in 5
         dash-plug.3 Open: w13 or w12 or dash-plug in 9
@@ -540,8 +543,8 @@ fn every_open_of_the_start_circuit_is_found() {
         brake-plug.A Open: brake-plug in 5
         brake-plug.B Open: brake-plug in 5
         pto.start Open: pto in 5
-        pto-plug.A Open: pto-plug in 6
-        pto-plug.B Open: pto-plug in 6
+        pto-plug.A Open: pto-plug in 7
+        pto-plug.B Open: pto-plug in 7
         solenoid.coil Open: solenoid in 6
         trigger-tab.T Open: trigger-tab in 7
         solenoid-base Open: solenoid-base in 6
@@ -560,8 +563,8 @@ fn every_open_of_the_start_circuit_is_found() {
         dash-plug.1 ConnectorApart: dash-plug in 11
         neutral-plug.A ConnectorApart: neutral-plug in 7
         brake-plug.A ConnectorApart: brake-plug in 5
-        pto-plug.A ConnectorApart: pto-plug in 6
-        neutral.start LinkageShort: neutral:linkage in 7
+        pto-plug.A ConnectorApart: pto-plug in 7
+        neutral.start LinkageShort: neutral:linkage in 10
         brake.start LinkageShort: brake:linkage in 6
     "#]]
     .assert_eq(&found);

@@ -6,12 +6,21 @@ use kelvok_core::circuit::{
     Change, Circuit, Coil, CoilState, Condition, Crank, ElementKind, Engine, Instrument, NodeId,
     Refusal, Relays, Setting, Solver, clamp, every_condition, operating_point, parse_change, read,
 };
-use kelvok_core::diagnosis::{Belief, Book, Caution, Doing, School, SetUp, Suspects, every_test};
-use kelvok_core::machine::{LIBRARY, PartKind};
+use kelvok_core::diagnosis::{
+    Belief, Book, Caution, Doing, EngineDoes, Evidence, NextTest, Observation, School, Sensed,
+    SetUp, Source, Suspects, every_test,
+};
+use kelvok_core::machine::{LIBRARY, PartKind, TEST_LAMP_OHMS};
+use std::collections::BTreeMap;
 
-/// What the machine does in a condition with some changes.
-fn crank_of(circuit: &Circuit, condition: &Condition, changes: &[Change]) -> (Crank, bool) {
-    let point = operating_point(circuit, condition, Relays::default(), changes, &[]);
+/// What the machine does in a condition with some changes and an instrument hung there.
+fn crank_of(
+    circuit: &Circuit,
+    condition: &Condition,
+    changes: &[Change],
+    hung: &[(NodeId, NodeId, f64)],
+) -> (Crank, bool) {
+    let point = operating_point(circuit, condition, Relays::default(), changes, hung);
     // A welded contact turns the starter whatever is measured elsewhere.
     let pulled = |(c, s): (&Coil, &CoilState)| {
         let part = circuit.element(c.element).part.map(|p| circuit.part(p));
@@ -22,61 +31,137 @@ fn crank_of(circuit: &Circuit, condition: &Condition, changes: &[Change]) -> (Cr
     (point.outcome.crank, pulled)
 }
 
+/// The engine was heard to run, so that tests with it running are worth proposing.
+fn it_ran(circuit: &Circuit) -> Option<Evidence> {
+    let condition = circuit.normal_use().into_iter().find(|c| c.engine >= Engine::Running)?;
+    Some(Evidence {
+        sequence: 1,
+        condition,
+        set_up: Vec::new(),
+        observation: Observation::Sensed(Sensed::Engine(EngineDoes::Runs)),
+        repeats: 1,
+        source: Source::Tested,
+        at_times: false,
+        times_an_hour: None,
+    })
+}
+
+/// How often each instrument, and a lamp in place of a coil, was proposed.
+#[derive(Default)]
+struct Proposed {
+    by: BTreeMap<Instrument, usize>,
+    lamps_in_place: usize,
+    kill_leads_off: usize,
+}
+
 #[test]
 fn nothing_dangerous_is_ever_proposed() {
-    let (mut by_ohms, mut off_kill) = (0, 0);
+    let mut proposed = Proposed::default();
     for shipped in LIBRARY {
         let circuit = library::circuit(shipped.name);
         let (suspects, book) = (Suspects::of(&circuit), Book::default());
-        let node =
-            |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
-        let modules: Vec<_> = circuit
-            .elements()
-            .filter(|(_, e)| e.kind == ElementKind::KillPort)
-            .map(|(_, e)| e.a)
-            .collect();
-        let mut ohms_tests = 0;
+        let at = (&circuit, &suspects, &book);
         let conditions = every_condition(&circuit);
         let few = conditions.len() / 2 + 1;
-        for condition in conditions.iter().step_by(few) {
-            let belief = Belief::judge(&circuit, &suspects, &book, &[]);
-            let at = (&circuit, &suspects, &book);
-            for test in every_test(School::BestSplit, at, &belief, &[], condition) {
-                let Doing::Measure { instrument, red, black } = test.doing else { continue };
-                let what = || format!("{}: {test:?}", shipped.name);
-                let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(&circuit)).collect();
-                let ohms = matches!(instrument, Instrument::Ohmmeter | Instrument::Buzzer);
-                ohms_tests += usize::from(ohms);
-                assert_eq!(test.condition.engine, Engine::Stopped, "{}", what());
-                // Nothing on a kill lead that a module still hangs on.
-                let probes = (node(red), node(black));
-                for module in &modules {
-                    let on = [probes.0, probes.1].into_iter().any(|probe| {
-                        probe == *module || hangs_on(&circuit, *module, probe, &test.set_up)
-                    });
-                    assert!(!on, "a probe on a kill lead: {}", what());
-                }
+        let logs = [Vec::new(), it_ran(&circuit).into_iter().collect()];
+        for (condition, log) in conditions.iter().step_by(few).zip(logs) {
+            let belief = Belief::judge(&circuit, &suspects, &book, &log);
+            for test in every_test(School::BestSplit, at, &belief, &log, condition) {
+                let Doing::Measure { instrument, .. } = test.doing else { continue };
+                *proposed.by.entry(instrument).or_default() += 1;
+                let in_place = test.set_up.iter().any(|s| matches!(s, SetUp::LampInPlace(_)));
+                proposed.lamps_in_place += usize::from(in_place);
                 let module_off = test.cautions.contains(&Caution::KillLeadOff);
-                off_kill += usize::from(module_off);
-                for column in suspects.columns.iter().step_by(67) {
-                    let changes: Vec<_> = column.changes.iter().chain(&set_up).copied().collect();
-                    let with = Relays::default();
-                    let shown = read(&circuit, &test.condition, with, &changes, instrument, probes);
-                    let live = matches!(shown, Err(Refusal::Live { .. }));
-                    assert!(!live, "ohms on a live circuit: {}", what());
-                    let (crank, pulled) = crank_of(&circuit, &test.condition, &changes);
-                    if crank != Crank::No && pulled {
-                        let warned = test.cautions.contains(&Caution::MayCrank);
-                        assert!(warned, "cranks without a caution: {}", what());
-                        assert!(!module_off, "cranks with the kill lead off: {}", what());
-                    }
-                }
+                proposed.kill_leads_off += usize::from(module_off);
+                is_safe(&circuit, &suspects, &test);
             }
         }
-        by_ohms += usize::from(ohms_tests > 0);
     }
-    assert!(by_ohms >= 8, "tests by ohms are proposed on {by_ohms} machines only");
-    assert!(off_kill > 0, "no kill wire is ever swept");
+    let all = [
+        Instrument::Voltmeter,
+        Instrument::Ohmmeter,
+        Instrument::Buzzer,
+        Instrument::TestLamp,
+        Instrument::AcVoltmeter,
+        Instrument::DiodeRange,
+    ];
+    for instrument in all {
+        let often = proposed.by.get(&instrument).copied().unwrap_or(0);
+        assert!(often > 0, "{instrument:?} is never proposed");
+    }
+    assert!(proposed.lamps_in_place > 0, "no lamp ever hangs in place of a coil");
+    assert!(proposed.kill_leads_off > 0, "no kill wire is ever swept");
+}
+
+/// Holds a measurement against the machine with every so-manieth thing wrong with it.
+fn is_safe(circuit: &Circuit, suspects: &Suspects, test: &NextTest) {
+    let Doing::Measure { instrument, red, black } = test.doing else { return };
+    let what = || format!("{}: {test:?}", circuit.document().identity.model);
+    let node = |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
+    let probes = (node(red), node(black));
+    let lamp = instrument == Instrument::TestLamp;
+    if test.condition.engine != Engine::Stopped {
+        assert!(!instrument.feeds() && !lamp, "with the engine turning: {}", what());
+    }
+    // Nothing on a kill lead that a module still hangs on, and no lamp there at all.
+    let set_up = if lamp { &[][..] } else { &test.set_up };
+    for (_, module) in circuit.elements().filter(|(_, e)| e.kind == ElementKind::KillPort) {
+        let on = |probe| probe == module.a || hangs_on(circuit, module.a, probe, set_up);
+        assert!(!on(probes.0) && !on(probes.1), "a probe on a kill lead: {}", what());
+    }
+    let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(circuit)).collect();
+    let module_off = test.cautions.contains(&Caution::KillLeadOff);
+    for column in suspects.columns.iter().step_by(101) {
+        let changes: Vec<_> = column.changes.iter().chain(&set_up).copied().collect();
+        let with = Relays::default();
+        let shown = read(circuit, &test.condition, with, &changes, instrument, probes);
+        let live = matches!(shown, Err(Refusal::Live { .. }));
+        assert!(!live, "ohms on a live circuit: {}", what());
+        if test.condition.engine != Engine::Stopped {
+            continue;
+        }
+        let (crank, pulled) = crank_of(circuit, &test.condition, &changes, &[]);
+        if lamp {
+            let hung = [(probes.0, probes.1, TEST_LAMP_OHMS)];
+            let (_, by_lamp) = crank_of(circuit, &test.condition, &changes, &hung);
+            assert!(pulled || !by_lamp, "the lamp pulls a solenoid in: {}", what());
+        }
+        if crank != Crank::No && pulled {
+            let warned = test.cautions.contains(&Caution::MayCrank);
+            assert!(warned, "cranks without a caution: {}", what());
+            assert!(!module_off, "cranks with the kill lead off: {}", what());
+        }
+    }
+}
+
+#[test]
+fn a_lamp_that_would_turn_the_starter_is_not_proposed() {
+    // The start relay's coil is fed by the key, and the interlocks ground it: a lamp to ground at
+    // one of them that is open would ground it too, and crank.
+    let circuit = library::circuit("tarnbeck-t-40");
+    let suspects = Suspects::of(&circuit);
+    let (book, node) = (Book::default(), |t: &str| circuit.terminal(t).unwrap());
+    let condition = library::condition(&circuit, &[("key", "start")]);
+    let coils = |hung: &[_]| {
+        operating_point(&circuit, &condition, Relays::default(), &[], hung).outcome.coils
+    };
+    let (interlock, negative) = (node("clutch-switch-plug.A"), node("battery.-"));
+    assert_ne!(coils(&[(interlock, negative, TEST_LAMP_OHMS)]), coils(&[]), "it would crank");
+    let belief = Belief::judge(&circuit, &suspects, &book, &[]);
+    let at = (&circuit, &suspects, &book);
+    let mut lamps = 0;
+    for test in every_test(School::BestSplit, at, &belief, &[], &condition) {
+        let Doing::Measure { instrument: Instrument::TestLamp, red, .. } = test.doing else {
+            continue;
+        };
+        if test.condition == condition {
+            let red = node(&circuit.document().test_points[red].terminal);
+            let with = coils(&[(red, negative, TEST_LAMP_OHMS)]);
+            assert_eq!(with, coils(&[]), "{test:?}");
+            lamps += 1;
+        }
+    }
+    assert!(lamps > 0, "no lamp is proposed there at all");
 }
 
 /// Whether solid metal joins a node to a module's lead, these plugs being off.

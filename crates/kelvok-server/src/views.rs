@@ -164,7 +164,7 @@ pub struct SetUpView {
 impl SetUpView {
     pub fn of(circuit: &Circuit, set_up: SetUp) -> Self {
         let name = match set_up {
-            SetUp::Unplugged(part) => circuit.part(part).name.clone(),
+            SetUp::Unplugged(part) | SetUp::LampInPlace(part) => circuit.part(part).name.clone(),
             SetUp::PressedByHand(plunger) | SetUp::FreedByHand(plunger) => {
                 circuit.part(circuit.plungers[plunger.index()].part).name.clone()
             }

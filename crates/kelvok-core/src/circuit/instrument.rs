@@ -50,6 +50,12 @@ impl Instrument {
         matches!(self, Self::Ohmmeter | Self::Buzzer | Self::DiodeRange)
     }
 
+    /// Whether both measure the same: a buzzer is an ohmmeter that only says yes or no.
+    pub fn measures_as(self, other: Self) -> bool {
+        let ohms = |instrument| matches!(instrument, Self::Ohmmeter | Self::Buzzer);
+        self == other || ohms(self) && ohms(other)
+    }
+
     /// What it does not see, for whoever is about to trust it.
     pub fn cannot_see(self) -> &'static str {
         match self {
@@ -128,6 +134,11 @@ pub enum Refusal {
 
 /// Volts at a probe above which ohms are refused.
 const LIVE_VOLTS: f64 = 0.05;
+
+/// A current that draws a coil's ends apart by less than this moves nothing, in volts.
+const LEAST_DRAWN_VOLTS: f64 = 0.5;
+/// At this share of its pull-in volts a coil is taken to pull in.
+const MAY_PULL_IN_SHARE: f64 = 0.8;
 
 /// What an instrument shows between `red` and `black`.
 ///
@@ -259,6 +270,31 @@ impl<'a> Leads<'a> {
     pub fn resistance(&self, red: NodeId, black: NodeId) -> Option<f64> {
         let joined = self.pieces[red.index()] == self.pieces[black.index()];
         joined.then(|| self.solved.resistance(red, black))
+    }
+
+    /// Whether a current drawn from one node to another, in amperes, might pull in a coil that is
+    /// not: the coil lies on the way to what draws it.
+    pub fn pulls_in(&self, red: NodeId, black: NodeId, amps: f64) -> bool {
+        let ohms = |a, b| self.resistance(a, b).unwrap_or(0.0);
+        // No two nodes are drawn apart further than those it is drawn between.
+        if (amps * ohms(red, black)).abs() < LEAST_DRAWN_VOLTS {
+            return false;
+        }
+        let solved = self.solved;
+        let circuit = solved.circuit();
+        circuit.coils.iter().enumerate().any(|(c, coil)| {
+            let e = circuit.element(coil.element);
+            let there = self.pieces[e.a.index()] == self.pieces[red.index()];
+            if !there || !solved.conducts(coil.element) || solved.relays().pulled(c) {
+                return false;
+            }
+            // Reciprocity: ohms between the four ends give what the current makes across the coil.
+            let across =
+                (ohms(e.a, black) + ohms(e.b, red) - ohms(e.a, red) - ohms(e.b, black)) / 2.0;
+            let now = solved.between(e.a, e.b);
+            let then = (now - amps * across).abs();
+            then > now.abs() + LEAST_DRAWN_VOLTS && then > MAY_PULL_IN_SHARE * coil.pulls_in
+        })
     }
 
     /// Refuses probes that stand on, or on the piece of, something live.

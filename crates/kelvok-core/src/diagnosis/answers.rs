@@ -5,7 +5,8 @@
 //! the cells near it, by how unsure it is, so that two suspects are told apart as far as a meter
 //! and a hand would tell them apart.
 
-use super::likelihood::{LEADS_OHMS, looks_bad};
+use super::burning::doubtful;
+use super::likelihood::{DROP_VOLTS, LEADS_OHMS, ac_spread, looks_bad};
 use super::page::Page;
 use super::predict::{Predicted, Probe, Shown};
 use super::{Doing, EngineDoes, Heard, Sense, Suspects};
@@ -17,6 +18,9 @@ const VOLTS: f64 = 0.4;
 const BELOW: f64 = 38.0;
 /// Natural logarithm of ohms to a cell.
 const LN_OHMS: f64 = 0.7;
+/// Alternating volts to a cell, and those across a diode.
+const AC_VOLTS: f64 = 1.0;
+const DROP: f64 = 0.1;
 /// The cell of over range, beyond forty megohm.
 const OVER: u8 = 40;
 /// No scale has more cells.
@@ -43,15 +47,34 @@ pub(super) enum Kind {
     Volts,
     Ohms,
     Buzz,
+    Lamp,
+    AcVolts,
+    /// Of the diode range.
+    Drop,
     Sense(Sense),
 }
 
 /// What one answer, or a range of them, is.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum AnswerRange {
-    Volts { low: f64, high: f64 },
-    Ohms { low: f64, high: f64 },
+    Volts {
+        low: f64,
+        high: f64,
+    },
+    Ohms {
+        low: f64,
+        high: f64,
+    },
     OverRange,
+    AcVolts {
+        low: f64,
+        high: f64,
+    },
+    /// Volts across a diode.
+    Drop {
+        low: f64,
+        high: f64,
+    },
     Buzz(bool),
     Heard(Heard),
     Engine(EngineDoes),
@@ -73,7 +96,11 @@ impl Scale {
             Instrument::Voltmeter => Kind::Volts,
             Instrument::Ohmmeter => Kind::Ohms,
             Instrument::Buzzer => Kind::Buzz,
-            _ => return None,
+            Instrument::TestLamp => Kind::Lamp,
+            Instrument::AcVoltmeter => Kind::AcVolts,
+            Instrument::DiodeRange => Kind::Drop,
+            // It shows nothing that a voltmeter does not, and less.
+            Instrument::LedLamp => return None,
         };
         Some(Self::Spots { kind, spots: sight.iter().map(|p| Spot::of(*p)).collect() })
     }
@@ -181,10 +208,12 @@ impl Spot {
             Sense::Lamp(lamp) => shown.doubtful_lamp(lamp),
             _ => None,
         };
-        match doubtful {
-            Some((_, upper)) => Self { at: f32::from(upper as u8), half: 1.0 },
-            None => Self::exactly(sensed(sense, shown)),
-        }
+        doubtful.map_or_else(|| Self::exactly(sensed(sense, shown)), Self::between)
+    }
+
+    /// Between two neighboring states, half in each.
+    fn between([_, upper]: [LampState; 2]) -> Self {
+        Self { at: f32::from(upper as u8), half: 1.0 }
     }
 
     fn exactly(cell: u8) -> Self {
@@ -199,6 +228,13 @@ impl Spot {
             }
             Predicted::Ohms { ohms: None, .. } => Self::exactly(OVER),
             Predicted::Buzz(on) => Self::exactly(u8::from(on)),
+            Predicted::Lamp { volts, slope } => match doubtful(volts, slope.abs()) {
+                Some(between) => Self::between(between),
+                None => Self::exactly(LampState::at(volts) as u8),
+            },
+            Predicted::AcVolts(volts) => Self::about(volts / AC_VOLTS, ac_spread(volts) / AC_VOLTS),
+            Predicted::Drop(Some(volts)) => Self::about(volts / DROP, DROP_VOLTS / 1.7 / DROP),
+            Predicted::Drop(None) => Self::exactly(OVER),
             _ => Self { at: f32::NAN, half: 0.0 },
         }
     }
@@ -379,20 +415,28 @@ pub(super) fn ranges(scale: &Scale, stakes: &Stakes) -> Vec<(AnswerRange, Givers
         Scale::Spots { kind, spots } => (*kind, spots),
     };
     let mut all: Vec<(f32, usize, f64)> = Vec::new();
+    let lamp = matches!(kind, Kind::Lamp | Kind::Sense(Sense::Lamp(_)));
     for (i, stake) in stakes.states.iter().enumerate() {
-        all.push((spots[stake.column].at, i, stake.weight * stake.shows));
-        if stake.shows < 1.0 {
-            all.push((spots[0].at, i, stake.weight * (1.0 - stake.shows)));
-        }
+        stake.put(
+            spots[stake.column],
+            spots[0],
+            &mut |spot, weight| match lamp && spot.half > 0.0 {
+                // Between two states it is called either.
+                true => all.extend([-0.5, 0.5].map(|by| (spot.at + by, i, weight / 2.0))),
+                false => all.push((spot.at, i, weight)),
+            },
+        );
     }
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     // Cells apart by less than this are one answer on the card.
-    let gap = if matches!(kind, Kind::Volts | Kind::Ohms) { 1.1 } else { 0.1 };
+    let figure = matches!(kind, Kind::Volts | Kind::Ohms | Kind::AcVolts | Kind::Drop);
+    let gap = if figure { 1.1 } else { 0.1 };
+    let over = matches!(kind, Kind::Ohms | Kind::Drop);
     let mut grouped: Vec<(f32, f32, Givers)> = Vec::new();
     for (at, state, weight) in all {
         match grouped.last_mut() {
             Some((_, high, states))
-                if at - *high <= gap && (at < 40.0 || *high >= 40.0 || kind != Kind::Ohms) =>
+                if at - *high <= gap && (at < 40.0 || *high >= 40.0 || !over) =>
             {
                 *high = at;
                 states.push((state, weight));
@@ -413,7 +457,9 @@ impl Kind {
                 let volts = |at: f64| (at - BELOW) * VOLTS + 0.0;
                 AnswerRange::Volts { low: volts(low), high: volts(high) }
             }
-            Self::Ohms if low >= f64::from(OVER) => AnswerRange::OverRange,
+            Self::Ohms | Self::Drop if low >= f64::from(OVER) => AnswerRange::OverRange,
+            Self::AcVolts => AnswerRange::AcVolts { low: low * AC_VOLTS, high: high * AC_VOLTS },
+            Self::Drop => AnswerRange::Drop { low: low * DROP, high: high * DROP },
             Self::Ohms => {
                 let ohms = |at: f64| (((at - 3.0) * LN_OHMS).exp() - LEADS_OHMS).max(0.0);
                 AnswerRange::Ohms { low: ohms(low), high: ohms(high) }
@@ -432,7 +478,7 @@ impl Kind {
                 _ => EngineDoes::Runs,
             }),
             Self::Sense(Sense::Blades) => AnswerRange::Blades(cell == 1),
-            Self::Sense(Sense::Lamp(_)) => AnswerRange::Lamp(match cell {
+            Self::Lamp | Self::Sense(Sense::Lamp(_)) => AnswerRange::Lamp(match cell {
                 0 => LampState::Out,
                 1 => LampState::Dim,
                 _ => LampState::Bright,

@@ -75,7 +75,7 @@ impl Planning<'_> {
         let shaken = set_up.iter().any(|s| matches!(s, SetUp::Shaken(_)));
         let same = |e: &&Evidence| match (prospect.doing, e.observation) {
             (Doing::Measure { instrument, .. }, Observation::Read { instrument: with, .. }) => {
-                instrument == with && *set_up == e.set_up
+                instrument.measures_as(with) && *set_up == e.set_up
             }
             (Doing::Look(looked), Observation::Inspected(at, _)) => looked == at,
             _ => false,

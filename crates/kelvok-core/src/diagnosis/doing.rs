@@ -42,7 +42,9 @@ impl Doing {
             (
                 Self::Measure { instrument, red, black },
                 Observation::Read { instrument: with, red: at, black: other, .. },
-            ) => instrument == with && node(red) == Some(at) && node(black) == Some(other),
+            ) => {
+                instrument.measures_as(with) && node(red) == Some(at) && node(black) == Some(other)
+            }
             (Self::Try(sense), Observation::Sensed(sensed)) => sense == sensed.sense(),
             // A look tells the same whatever the controls.
             (Self::Look(looked), Observation::Inspected(at, _)) => return looked == at,

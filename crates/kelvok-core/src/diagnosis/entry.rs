@@ -50,10 +50,22 @@ fn once() -> u32 {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
 pub enum SetUpEntry {
-    Unplugged { connector: String },
-    PressedByHand { switch: String },
-    FreedByHand { switch: String },
-    Shaken { place: String },
+    Unplugged {
+        connector: String,
+    },
+    PressedByHand {
+        switch: String,
+    },
+    FreedByHand {
+        switch: String,
+    },
+    Shaken {
+        place: String,
+    },
+    /// The plug of a solenoid or clutch off, a 21 W lamp from its feed pin to ground.
+    LampInPlace {
+        connector: String,
+    },
     BatteryOff,
 }
 
@@ -225,6 +237,7 @@ impl SetUpEntry {
                     .map(SetUp::Shaken)
                     .ok_or_else(|| UnknownName { what: "place", name: place.clone() })
             }
+            Self::LampInPlace { connector: id } => connector(circuit, id).map(SetUp::LampInPlace),
             Self::BatteryOff => Ok(SetUp::BatteryOff),
         }
     }
@@ -238,6 +251,9 @@ impl SetUpEntry {
             SetUp::FreedByHand(plunger) => Self::FreedByHand { switch: switch(plunger) },
             SetUp::Shaken(place) => {
                 Self::Shaken { place: circuit.document().places[place].id.clone() }
+            }
+            SetUp::LampInPlace(part) => {
+                Self::LampInPlace { connector: circuit.part(part).id.clone() }
             }
             SetUp::BatteryOff => Self::BatteryOff,
         }

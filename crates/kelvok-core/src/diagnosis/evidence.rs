@@ -1,6 +1,6 @@
 //! The evidence log: every kind of observation, each bound to a condition and a set-up.
 
-use super::Unit;
+use super::{Unit, lamp_in_place};
 use crate::circuit::{
     Change, Circuit, Condition, Crank, ElementId, ElementKind, Instrument, LampState, NodeId,
     PlungerId, Reading,
@@ -20,6 +20,9 @@ pub enum SetUp {
     FreedByHand(PlungerId),
     /// The harness at a place, by index, is shaken and pulled at while looking.
     Shaken(usize),
+    /// The plug of a solenoid or clutch, by part index, is off and a 21 W lamp hangs in its place,
+    /// from the feed pin to ground.
+    LampInPlace(usize),
     /// The battery's lead is off, so that ohms may be read anywhere.
     BatteryOff,
 }
@@ -32,6 +35,7 @@ impl SetUp {
             Self::PressedByHand(plunger) => vec![Change::Pressed(plunger, true)],
             Self::FreedByHand(plunger) => vec![Change::Pressed(plunger, false)],
             Self::Shaken(_) => Vec::new(),
+            Self::LampInPlace(plug) => lamp_in_place::changes(circuit, plug),
             Self::BatteryOff => circuit
                 .elements()
                 .filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))

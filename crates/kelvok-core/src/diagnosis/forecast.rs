@@ -111,7 +111,7 @@ fn truthful(
                 Predicted::Volts { mean, .. } => Reading::Volts(mean),
                 Predicted::Ohms { ohms, .. } => Reading::Ohms(ohms),
                 Predicted::Buzz(on) => Reading::Buzz(on),
-                Predicted::LampVolts(volts) => Reading::Lamp(LampState::at(volts)),
+                Predicted::Lamp { volts, .. } => Reading::Lamp(LampState::at(volts)),
                 Predicted::Lit(on) => Reading::Lit(on),
                 Predicted::AcVolts(volts) => Reading::AcVolts(volts),
                 Predicted::Drop(volts) => Reading::Drop(volts),

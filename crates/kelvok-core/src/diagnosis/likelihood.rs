@@ -1,6 +1,7 @@
 //! How well an observation fits a prediction. Every one leaves room for a slip: a probe that did
 //! not touch, a control that was not held, so that one wrong reading never kills the truth.
 
+use super::burning::{self, doubtful};
 use super::predict::{Predicted, Shown};
 use super::unknowns::Unknowns;
 use super::{EngineDoes, Heard, Inspected, Observation, Sensed, Source, Suspect};
@@ -23,7 +24,7 @@ const MOST_DROP_VOLTS: f64 = 0.08;
 /// A ohmmeter reads within this in `ln(ohms + LEADS)`.
 const OHMS_SPREAD: f64 = 0.25;
 /// Diodes differ from one another by this many volts at a milliampere.
-const DROP_VOLTS: f64 = 0.2;
+pub(super) const DROP_VOLTS: f64 = 0.2;
 /// Leads and contact of the probes, in ohms.
 pub(super) const LEADS_OHMS: f64 = 0.3;
 
@@ -89,17 +90,17 @@ pub(super) fn fit_reading(
         (Reading::Buzz(read), Predicted::Buzz(mean)) => {
             Fit { honest: f64::from(u8::from(read == mean)), slip: if read { 0.2 } else { 0.8 } }
         }
-        (Reading::Lamp(read), Predicted::LampVolts(volts)) => {
-            let sure = if LampState::at(volts) == read { 0.95 } else { 0.025 };
-            Fit { honest: sure, slip: if read == LampState::Out { 0.8 } else { 0.1 } }
+        (Reading::Lamp(read), Predicted::Lamp { volts, slope }) => {
+            let between = doubtful(volts, slope.abs());
+            let honest = burning::chance(read, LampState::at(volts), between);
+            Fit { honest, slip: if read == LampState::Out { 0.8 } else { 0.1 } }
         }
         (Reading::Lit(read), Predicted::Lit(mean)) => {
             let sure = if read == mean { 0.95 } else { 0.05 };
             Fit { honest: sure, slip: if read { 0.2 } else { 0.8 } }
         }
         (Reading::AcVolts(read), Predicted::AcVolts(mean)) => {
-            // A stator's volts go with the engine's speed, which nobody holds exactly.
-            let spread = 0.15 * mean + 0.2;
+            let spread = ac_spread(mean);
             let off = (read - mean) / spread;
             let honest = (-off * off / 2.0).exp() / (spread * TAU.sqrt());
             Fit { honest, slip: 1.0 / 40.0 }
@@ -115,6 +116,11 @@ pub(super) fn fit_reading(
         // Ohms taken where the circuit would be live say nothing that can be trusted.
         _ => Fit { honest: 0.05, slip: 0.05 },
     }
+}
+
+/// A stator's volts go with the engine's speed, which nobody holds exactly.
+pub(super) fn ac_spread(volts: f64) -> f64 {
+    0.15 * volts + 0.2
 }
 
 /// How far a reading of volts may be off by itself: the meter's scatter, stray volts, and the
@@ -144,13 +150,7 @@ pub(super) fn fit_sensed(sensed: Sensed, shown: &Shown) -> Fit {
             Fit { honest: if turn == shown.blades { 0.97 } else { 0.015 }, slip: 0.5 }
         }
         Sensed::Lamp(lamp, state) => {
-            let honest = match (state, shown.lamp(lamp)) {
-                // Nearly bright is called dim as often as bright.
-                (a, _) if shown.doubtful_lamp(lamp).is_some_and(|(b, c)| a == b || a == c) => 0.48,
-                (a, b) if a == b => 0.95,
-                (LampState::Out, LampState::Bright) | (LampState::Bright, LampState::Out) => 0.01,
-                _ => 0.1,
-            };
+            let honest = burning::chance(state, shown.lamp(lamp), shown.doubtful_lamp(lamp));
             Fit { honest, slip: 0.3 }
         }
     }
@@ -215,7 +215,7 @@ pub(super) fn same_kind(a: &Observation, b: &Observation) -> bool {
         (Observation::Sensed(_), Observation::Sensed(_)) => true,
         (Observation::Inspected(a, _), Observation::Inspected(b, _)) => a == b,
         (Observation::Read { instrument: a, .. }, Observation::Read { instrument: b, .. }) => {
-            a == b
+            a.measures_as(*b)
         }
         _ => false,
     }

@@ -2,11 +2,15 @@
 
 use super::candidates::Context;
 use super::{Doing, Evidence, Inspected, Observation, SetUp};
-use crate::circuit::{Circuit, Condition, Engine};
+use crate::circuit::{Circuit, Condition, Engine, Instrument};
 use crate::machine::TRAVEL_MINUTES;
 use std::collections::BTreeSet;
 
 const READ_MINUTES: f64 = 0.25;
+/// What is heard, or seen at the tip of the probe, without a look at the meter.
+const GLANCE_MINUTES: f64 = 0.15;
+/// Putting the meter down for the test lamp, or the other way round, and clipping it on.
+const PICK_UP_MINUTES: f64 = 0.25;
 /// Turning a key, or letting in a clutch, and listening.
 const TRY_MINUTES: f64 = 0.2;
 /// Starting the engine first, and letting it settle.
@@ -16,6 +20,8 @@ const LOOK_MINUTES: f64 = 0.3;
 const LOOK_ALONG_MINUTES: f64 = 1.0;
 const UNPLUG_MINUTES: f64 = 0.4;
 const BATTERY_MINUTES: f64 = 0.6;
+/// The plug off, and a lamp clipped to its pin and to ground.
+const LAMP_MINUTES: f64 = 0.8;
 const BY_HAND_MINUTES: f64 = 0.15;
 const SHAKE_MINUTES: f64 = 0.5;
 const MOVE_MINUTES: f64 = 0.1;
@@ -27,6 +33,8 @@ pub(super) struct Standing {
     open: BTreeSet<usize>,
     condition: Option<Condition>,
     set_up: Vec<SetUp>,
+    /// A test lamp is in the hand, and not the meter.
+    lamp: bool,
 }
 
 impl Standing {
@@ -37,7 +45,8 @@ impl Standing {
             standing.condition = Some(entry.condition.clone());
             standing.set_up.clone_from(&entry.set_up);
             let place = match entry.observation {
-                Observation::Read { red, .. } => {
+                Observation::Read { instrument, red, .. } => {
+                    standing.lamp = is_lamp(instrument);
                     let points = &circuit.document().test_points;
                     let point = points.iter().find(|p| circuit.terminal(&p.terminal) == Ok(red));
                     point.and_then(|p| place_named(circuit, &p.place))
@@ -66,11 +75,20 @@ impl Standing {
     ) -> f64 {
         let document = circuit.document();
         let (mut minutes, places): (f64, Vec<usize>) = match doing {
-            Doing::Measure { red, black, .. } => {
+            Doing::Measure { instrument, red, black } => {
                 let at = |i: usize| place_named(circuit, &document.test_points[i].place);
                 // For volts the black clip hangs on the battery's negative post all the while.
-                let black = if doing.is_ohms() { at(black) } else { None };
-                (READ_MINUTES, [at(red), black].into_iter().flatten().collect())
+                let clipped = matches!(instrument, Instrument::Voltmeter | Instrument::TestLamp);
+                let black = if clipped { None } else { at(black) };
+                let glance = is_lamp(instrument) || instrument == Instrument::Buzzer;
+                let mut reading = if glance { GLANCE_MINUTES } else { READ_MINUTES };
+                if is_lamp(instrument) != self.lamp {
+                    reading += PICK_UP_MINUTES;
+                }
+                let runs = |c: &Condition| c.engine >= Engine::Running;
+                let start = runs(&context.condition) && !self.condition.as_ref().is_some_and(runs);
+                let start = if start { RUN_MINUTES } else { 0.0 };
+                (reading + start, [at(red), black].into_iter().flatten().collect())
             }
             Doing::Try(_) if context.condition.engine >= Engine::Running => {
                 (TRY_MINUTES + RUN_MINUTES, Vec::new())
@@ -110,6 +128,10 @@ impl Standing {
     }
 }
 
+fn is_lamp(instrument: Instrument) -> bool {
+    matches!(instrument, Instrument::TestLamp | Instrument::LedLamp)
+}
+
 fn walk(circuit: &Circuit, from: Option<usize>, to: usize) -> f64 {
     let places = &circuit.document().places;
     from.map_or(TRAVEL_MINUTES, |from| {
@@ -125,6 +147,7 @@ fn cost(set_up: SetUp) -> f64 {
         SetUp::PressedByHand(_) | SetUp::FreedByHand(_) => BY_HAND_MINUTES,
         SetUp::Shaken(_) => SHAKE_MINUTES,
         SetUp::BatteryOff => BATTERY_MINUTES,
+        SetUp::LampInPlace(_) => LAMP_MINUTES,
     }
 }
 

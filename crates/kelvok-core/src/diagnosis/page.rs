@@ -4,6 +4,9 @@
 //! Node volts are kept for every column, so that what a voltmeter shows anywhere follows by a
 //! subtraction. What an ohmmeter or a lamp shows is solved when it is first asked for, and only for
 //! the columns that touch the metal the probes stand on.
+//!
+//! Solving is spread over the pool's threads while whoever asked waits, and holds what it asked
+//! for; so what runs on the pool must itself ask no page for anything, or both wait for ever.
 
 use super::SetUp;
 use super::predict::{Predicted, Predictor, Probe, Shown};
@@ -65,7 +68,7 @@ pub(super) struct Page {
     /// What hangs together with a contact that a coil moves, or with a fuse that may blow.
     moves: BTreeSet<u16>,
     /// What is noticed, where only that was ever asked for.
-    shown: OnceLock<Vec<Shown>>,
+    shown: OnceLock<Arc<[Shown]>>,
     points: OnceLock<Points>,
     solved: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
 }
@@ -78,7 +81,7 @@ struct Points {
     pieces: Vec<u16>,
     /// Half of how far each node swings, by column that chatters.
     swings: HashMap<usize, Vec<f32>>,
-    shown: Vec<Shown>,
+    shown: Arc<[Shown]>,
     /// Relays, and a mark of what fuses have blown.
     stand: Vec<(Relays, u64)>,
 }
@@ -130,12 +133,12 @@ impl Page {
     fn points(&self, circuit: &Circuit, columns: &[Column]) -> &Points {
         self.points.get_or_init(|| {
             let batches = in_batches(columns, |batch| self.solve_batch(circuit, columns, batch));
-            let mut all = Points::default();
+            let shown = batches.iter().flat_map(|b| b.shown.iter().copied()).collect();
+            let mut all = Points { shown, ..Points::default() };
             for batch in batches {
                 all.volts.extend(batch.volts);
                 all.pieces.extend(batch.pieces);
                 all.swings.extend(batch.swings);
-                all.shown.extend(batch.shown);
                 all.stand.extend(batch.stand);
             }
             all
@@ -143,11 +146,11 @@ impl Page {
     }
 
     /// What is noticed under every column.
-    pub fn shown(&self, circuit: &Circuit, columns: &[Column]) -> &[Shown] {
+    pub fn shown(&self, circuit: &Circuit, columns: &[Column]) -> Arc<[Shown]> {
         if let Some(points) = self.points.get() {
-            return &points.shown;
+            return points.shown.clone();
         }
-        self.shown.get_or_init(|| {
+        let shown = self.shown.get_or_init(|| {
             let batches = in_batches(columns, |batch| {
                 let mut predictor = self.predictor(circuit);
                 let shown = batch.map(|column| {
@@ -156,8 +159,9 @@ impl Page {
                 });
                 shown.collect::<Vec<_>>()
             });
-            batches.concat()
-        })
+            batches.concat().into()
+        });
+        shown.clone()
     }
 
     /// Whether relays, fuses and the starter are the same under two columns; the operating
@@ -281,7 +285,7 @@ impl Page {
             for (c, read) in touching.iter().zip(&solved) {
                 all[*c] = read[p];
             }
-            slope_ohms(columns, &mut all);
+            slope(columns, &mut all);
             (*probe, Arc::from(all))
         });
         each.collect()
@@ -291,9 +295,10 @@ impl Page {
         let mut predictor = self.predictor(circuit);
         let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
         let mut solved = Points::default();
+        let mut shown = Vec::with_capacity(batch.len());
         for column in batch {
             predictor.suppose(&columns[column], self.from(column));
-            solved.shown.push(predictor.shown());
+            shown.push(predictor.shown());
             let at = predictor.solved();
             let blown = at.blown().iter().fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
             solved.stand.push((at.relays(), blown));
@@ -318,6 +323,7 @@ impl Page {
             solved.volts.extend(volts);
             solved.swings.insert(column, swings);
         }
+        solved.shown = shown.into();
         solved
     }
 }
@@ -332,23 +338,28 @@ fn in_batches<T: Send>(columns: &[Column], of: impl Fn(Range<usize>) -> T + Sync
 /// Standard deviation of what is equally likely anywhere over a width of one.
 const UNIFORM: f64 = 0.29;
 
-/// Sizes of a fault stand for all between them: how far apart their ohms are is how unsure each is.
-fn slope_ohms(columns: &[Column], all: &mut [Predicted]) {
-    let ln = |p: &Predicted| match p {
+/// Sizes of a fault stand for all between them: how far apart their ohms, or a lamp's volts, are is
+/// how unsure each is.
+fn slope(columns: &[Column], all: &mut [Predicted]) {
+    let figure = |p: &Predicted| match p {
         Predicted::Ohms { ohms: Some(ohms), .. } => Some((ohms + 1.0).ln()),
+        Predicted::Lamp { volts, .. } => Some(volts.abs()),
         _ => None,
     };
     let slopes: Vec<_> = columns
         .iter()
         .map(|c| {
             let (less, more) = c.sizes?;
-            Some(UNIFORM * (ln(&all[more])? - ln(&all[less])?) / (more - less) as f64)
+            let apart = figure(&all[more])? - figure(&all[less])?;
+            Some(UNIFORM * apart / (more - less) as f64)
         })
         .collect();
     for (predicted, own) in all.iter_mut().zip(slopes) {
-        if let (Predicted::Ohms { slope, .. }, Some(own)) = (predicted, own) {
-            *slope = own;
-        }
+        let slope = match predicted {
+            Predicted::Ohms { slope, .. } | Predicted::Lamp { slope, .. } => slope,
+            _ => continue,
+        };
+        *slope = own.unwrap_or(*slope);
     }
 }
 

@@ -1,5 +1,6 @@
 //! What a hypothesis would make an instrument show, and what an operator would notice.
 
+use super::burning::doubtful;
 use super::suspects::Column;
 use super::{EngineDoes, Heard, Sense, Sensed, SetUp};
 use crate::circuit::{
@@ -35,12 +36,17 @@ pub(crate) enum Predicted {
         slope: f64,
     },
     Buzz(bool),
-    LampVolts(f64),
+    /// Volts across a test lamp; and how many more for each standard deviation of the fault's
+    /// size.
+    Lamp {
+        volts: f64,
+        slope: f64,
+    },
     /// Volts at a milliampere; `None` is over range.
     Drop(Option<f64>),
     Lit(bool),
     AcVolts(f64),
-    /// Ohms would be refused: the circuit is live there.
+    /// Not to be put there: ohms where the circuit is live, a lamp that would pull in a coil.
     Refused,
 }
 
@@ -57,16 +63,15 @@ pub(crate) struct Shown {
 
 /// Lamps that what is shown has room for.
 const MOST_LAMPS: usize = 16;
-/// Volts about the borders between out, dim and bright within which eyes differ.
-const DOUBTFUL: [(f64, f64); 2] = [(3.0, 0.6), (8.0, 0.9)];
 
 impl Shown {
     /// `volts` are those across the lamps.
     fn of(noticed: &Noticed, volts: &[f64]) -> Self {
         let lamps = noticed.lamps.iter().zip(volts).take(MOST_LAMPS).enumerate();
         let lamps = lamps.fold(0, |all, (i, (lamp, volts))| {
-            let near = |(at, within): (f64, f64)| (volts.abs() - at).abs() < within;
-            let [low, high] = DOUBTFUL.map(|border| u64::from(near(border)));
+            let between = doubtful(*volts, 0.0).map(|[lower, _]| lower);
+            let [low, high] =
+                [LampState::Out, LampState::Dim].map(|s| u64::from(between == Some(s)));
             all | (*lamp as u64 | low << 2 | high << 3) << (4 * i)
         });
         Self { crank: noticed.crank, engine: noticed.engine, blades: noticed.blades, lamps }
@@ -92,11 +97,11 @@ impl Shown {
     }
 
     /// The two states, if it burns so nearly at the border between them that eyes differ.
-    pub fn doubtful_lamp(&self, lamp: usize) -> Option<(LampState, LampState)> {
+    pub fn doubtful_lamp(&self, lamp: usize) -> Option<[LampState; 2]> {
         match self.bits(lamp) >> 2 & 3 {
             0 => None,
-            1 => Some((LampState::Out, LampState::Dim)),
-            _ => Some((LampState::Dim, LampState::Bright)),
+            1 => Some([LampState::Out, LampState::Dim]),
+            _ => Some([LampState::Dim, LampState::Bright]),
         }
     }
 
@@ -216,9 +221,11 @@ impl<'c> Predictor<'c> {
             let leads = Leads::new(&*solved);
             last = probes.iter().map(|p| self.one(p, &*solved, &leads)).collect();
             for (i, predicted) in last.iter().enumerate() {
-                if let Predicted::Volts { mean, .. } | Predicted::LampVolts(mean) = predicted {
-                    low[i] = low[i].min(*mean);
-                    high[i] = high[i].max(*mean);
+                if let Predicted::Volts { mean: at, .. } | Predicted::Lamp { volts: at, .. } =
+                    predicted
+                {
+                    low[i] = low[i].min(*at);
+                    high[i] = high[i].max(*at);
                 }
             }
         }
@@ -229,7 +236,7 @@ impl<'c> Predictor<'c> {
                     *mean = middle;
                     *swing = (high[i] - low[i]) / 2.0;
                 }
-                Predicted::LampVolts(volts) => *volts = middle,
+                Predicted::Lamp { volts, .. } => *volts = middle,
                 _ => {}
             }
         }
@@ -246,7 +253,14 @@ impl<'c> Predictor<'c> {
         match probe.instrument {
             Instrument::Voltmeter => Predicted::Volts { mean: volts, swing: 0.0, slope: 0.0 },
             Instrument::TestLamp => {
-                Predicted::LampVolts(volts * TEST_LAMP_OHMS / (TEST_LAMP_OHMS + behind()))
+                let (red, black) = (probe.red, probe.black);
+                match leads.pulls_in(red, black, volts / (TEST_LAMP_OHMS + behind())) {
+                    true => Predicted::Refused,
+                    false => Predicted::Lamp {
+                        volts: volts * TEST_LAMP_OHMS / (TEST_LAMP_OHMS + behind()),
+                        slope: 0.0,
+                    },
+                }
             }
             Instrument::LedLamp => {
                 let amps = (volts.abs() - LED_LAMP_VOLTS) / (LED_LAMP_OHMS + behind());

@@ -5,7 +5,7 @@ use super::failures::Failures;
 use super::likelihood::{Fit, fit_inspected, fit_reading, fit_sensed};
 use super::page::{Page, Situation, nominal_volts};
 use super::pairs::Pairs;
-use super::predict::{Predicted, Probe};
+use super::predict::{Predicted, Probe, Shown};
 use super::priors::likelier_after;
 use super::state::State;
 use super::suspects::Column;
@@ -185,7 +185,10 @@ struct Seen<'a> {
     /// Pages of the suspects' own columns and of the pairs'; none where nothing of the machine
     /// was seen to act.
     pages: Option<(Arc<Page>, Option<Arc<Page>>)>,
+    /// What a probe shows there, or what is noticed; asked for before states are taken through the
+    /// log on many threads, which must not ask.
     sights: Option<(Sight, Sight)>,
+    shown: Option<(Arc<[Shown]>, Arc<[Shown]>)>,
     failures: Failures,
 }
 
@@ -210,7 +213,11 @@ impl<'a> Seen<'a> {
             }
             _ => None,
         };
-        Self { case, pairs, entry, pages, sights, failures }
+        let shown = pages.as_ref().filter(|_| sights.is_none()).map(|(own, both)| {
+            let both = both.as_ref().map(|page| page.shown(circuit, pairs.columns()));
+            (own.shown(circuit, &suspects.columns), both.unwrap_or_else(|| Arc::from([])))
+        });
+        Self { case, pairs, entry, pages, sights, shown, failures }
     }
 
     /// How the entry fits a state, and what it tells of what is unknown there.
@@ -271,17 +278,12 @@ impl<'a> Seen<'a> {
 
     /// Whether what a column does in this situation looks as a sound machine does.
     fn goes_unnoticed(&self, column: usize) -> bool {
-        let Some((own, both)) = &self.pages else { return true };
-        let shown = |page: &Page, columns: &[Column], at: usize| {
-            let shown = page.shown(self.case.circuit, columns);
-            shown[at] == shown[0]
+        let Some((own, both)) = &self.shown else { return true };
+        let (shown, at) = match column.checked_sub(self.case.suspects.columns.len()) {
+            Some(pair) => (both, pair),
+            None => (own, column),
         };
-        let suspects = &self.case.suspects.columns;
-        match (column.checked_sub(suspects.len()), both) {
-            (Some(pair), Some(page)) => shown(page, self.pairs.columns(), pair),
-            (Some(_), None) => true,
-            (None, _) => shown(own, suspects, column),
-        }
+        shown.get(at) == shown.first()
     }
 
     /// Whether the harness was shaken where the fault sits.
@@ -305,8 +307,11 @@ impl<'a> Seen<'a> {
         };
         match self.entry.observation {
             Observation::Sensed(sensed) => {
-                let columns = self.columns(column);
-                let shown = page.shown(self.case.circuit, columns);
+                let Some((own, both)) = &self.shown else {
+                    return neutral;
+                };
+                let (shown, columns) =
+                    (if column < first { own } else { both }, self.columns(column));
                 let own = fit_sensed(sensed, &shown[at]);
                 // A fault is of any size: what the next ones would show is half as likely.
                 let next = |(less, more): (usize, usize)| {

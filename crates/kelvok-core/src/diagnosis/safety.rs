@@ -91,8 +91,8 @@ impl Hazards {
 
     /// Whether probes may be put there at all, whatever is wrong with the machine.
     ///
-    /// Nothing on a kill lead unless the module is off it; no probe while the engine turns, but
-    /// volts away from the kill lead.
+    /// Nothing on a kill lead unless the module is off it, and no lamp there ever; no probe while
+    /// the engine turns, but volts away from the kill lead.
     pub fn allows(
         &self,
         set_up: &[SetUp],
@@ -100,6 +100,11 @@ impl Hazards {
         (instrument, nodes): (Instrument, [NodeId; 2]),
     ) -> bool {
         let ohms = instrument.feeds();
+        // Not even with the module off it: a habit is quicker than a plug.
+        let lamp = matches!(instrument, Instrument::TestLamp | Instrument::LedLamp);
+        if lamp && nodes.iter().any(|n| self.kill_nodes.contains(n)) {
+            return false;
+        }
         let turning = condition.engine != Engine::Stopped;
         let on_kill = nodes.iter().any(|n| self.on_kill(set_up, *n));
         !(on_kill || turning && ohms)
@@ -208,7 +213,7 @@ pub(super) fn cautions(
         }
     }
     let bares_feed = set_up.iter().any(|s| match s {
-        SetUp::Unplugged(part) => circuit.joints(*part).any(|j| {
+        SetUp::Unplugged(part) | SetUp::LampInPlace(part) => circuit.joints(*part).any(|j| {
             let e = circuit.element(j);
             reaches_battery(circuit, e.a)
         }),

@@ -28,6 +28,8 @@ pub const WIRE_OHMS_PER_KM: [(u8, f64); 7] =
 pub const SHORT_OHMS: f64 = 0.05;
 /// A 12 V filament test lamp, in ohms; bright over 8 V, dim from 3 V, out below.
 pub const TEST_LAMP_OHMS: f64 = 48.0;
+/// A 12 V 21 W lamp lit, hung in place of a coil, in ohms: 144 / 21.
+pub const LOAD_LAMP_OHMS: f64 = 6.86;
 /// A voltmeter's input, in ohms.
 pub const VOLTMETER_OHMS: f64 = 10e6;
 /// Above this an ohmmeter shows over range, in ohms.

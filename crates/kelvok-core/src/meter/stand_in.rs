@@ -235,13 +235,14 @@ impl StandIn {
 }
 
 /// A set-up by a word: `battery-off`, `unplugged=ID`, `pressed-by-hand=ID`, `freed-by-hand=ID`,
-/// `shaken=PLACE`.
+/// `lamp-in-place=ID`, `shaken=PLACE`.
 fn set_up(word: &str) -> Result<SetUpEntry, String> {
     let (kind, id) = word.split_once('=').unwrap_or((word, ""));
     let id = id.to_owned();
     Ok(match kind {
         "battery-off" => SetUpEntry::BatteryOff,
         "unplugged" => SetUpEntry::Unplugged { connector: id },
+        "lamp-in-place" => SetUpEntry::LampInPlace { connector: id },
         "pressed-by-hand" => SetUpEntry::PressedByHand { switch: id },
         "freed-by-hand" => SetUpEntry::FreedByHand { switch: id },
         "shaken" => SetUpEntry::Shaken { place: id },
@@ -262,6 +263,7 @@ pub fn bring_about(
         .map(|entry| match entry {
             SetUpEntry::BatteryOff => "battery-off".to_owned(),
             SetUpEntry::Unplugged { connector } => format!("unplugged={connector}"),
+            SetUpEntry::LampInPlace { connector } => format!("lamp-in-place={connector}"),
             SetUpEntry::PressedByHand { switch } => format!("pressed-by-hand={switch}"),
             SetUpEntry::FreedByHand { switch } => format!("freed-by-hand={switch}"),
             SetUpEntry::Shaken { place } => format!("shaken={place}"),

@@ -1,0 +1,86 @@
+//! What is tried on the machine, and what is looked at, no meter in the hand.
+
+use super::{Candidates, Context};
+use crate::circuit::{Condition, ElementKind, Engine, one_move_away};
+use crate::diagnosis::sweep::sweep_conditions;
+use crate::diagnosis::{Doing, Inspected, Sense, Suspects};
+use crate::machine::PartKind;
+use std::collections::BTreeSet;
+
+impl Candidates<'_> {
+    /// What can be tried on the machine, near the complaint and in ordinary use.
+    pub(super) fn tries(&self) -> Vec<Context> {
+        let circuit = self.circuit;
+        let mut conditions = vec![self.complaint.condition.clone()];
+        conditions.extend(circuit.normal_use());
+        conditions.extend(self.tracks.iter().filter_map(|t| self.fed(t)));
+        if self.complaint.ran {
+            // What kills it, one way at a time.
+            let running = self.running().unwrap_or_else(|| self.standing.clone());
+            for ladder in &self.ladders {
+                let each = sweep_conditions(circuit, ladder, &running);
+                let running = each.into_iter().map(|c| Condition { engine: Engine::Running, ..c });
+                conditions.extend(running);
+            }
+        }
+        let near: Vec<_> = [&self.complaint.condition]
+            .into_iter()
+            .chain(&conditions)
+            .flat_map(|c| one_move_away(circuit, c))
+            .collect();
+        conditions.extend(near);
+        let mut seen = BTreeSet::new();
+        conditions.retain(|c| seen.insert(c.clone()));
+        let lamps = crate::diagnosis::entry::lamps(circuit).count();
+        let starts = !circuit.document().drive.recoil;
+        let clutch = circuit.document().parts.iter().any(|p| p.kind == PartKind::Clutch);
+        let coupled = clutch || circuit.document().drive.blades_when.is_some();
+        let mut all = Vec::new();
+        for condition in conditions {
+            let mut doings = Vec::new();
+            match condition.engine {
+                Engine::Stopped => {
+                    doings.extend(starts.then_some(Sense::Starter));
+                    doings.extend(clutch.then_some(Sense::Blades));
+                    doings.extend((0..lamps).map(Sense::Lamp));
+                }
+                Engine::Cranking if self.complaint.cranked => doings.push(Sense::Engine),
+                Engine::Running if self.complaint.ran => {
+                    doings.push(Sense::Engine);
+                    doings.extend(coupled.then_some(Sense::Blades));
+                }
+                _ => continue,
+            }
+            let doings = doings.into_iter().map(Doing::Try).collect();
+            all.push(self.context(&condition, vec![], doings));
+        }
+        all
+    }
+
+    /// The walk-round: what can be seen and felt with everything off.
+    pub(super) fn looks(&self, suspects: &Suspects) -> Context {
+        let circuit = self.circuit;
+        let mut looks = BTreeSet::new();
+        for suspect in suspects.list.iter().skip(1) {
+            for (fault, element) in suspect.faults.iter().zip(&suspect.elements) {
+                if let Some(plunger) = fault.plunger() {
+                    looks.insert(Inspected::Linkage(plunger));
+                    continue;
+                }
+                let e = circuit.element(*element);
+                looks.extend(match (e.kind, e.part, e.wire) {
+                    (ElementKind::Fuse { .. }, ..) => Some(Inspected::Fuse(*element)),
+                    (ElementKind::Ground, ..) => Some(Inspected::Lug(*element)),
+                    (ElementKind::Wire, None, Some(wire)) => Some(Inspected::Wire(wire)),
+                    (ElementKind::Joint, Some(part), _)
+                        if circuit.part(part).kind == PartKind::Connector =>
+                    {
+                        Some(Inspected::Plug(part))
+                    }
+                    _ => None,
+                });
+            }
+        }
+        self.context(&self.dead, vec![], looks.into_iter().map(Doing::Look).collect())
+    }
+}
