@@ -174,8 +174,9 @@ pub(super) fn mixture(weights: &[f64], unknowns: &[Unknowns]) -> (f64, f64) {
     (mean, variance.sqrt())
 }
 
-/// What a probe shows, by column.
+/// What a probe shows, and what is noticed, by column.
 type Sight = Arc<[Predicted]>;
+type Noticing = Arc<[Shown]>;
 
 /// An entry of the log, and what every column would have shown.
 struct Seen<'a> {
@@ -188,7 +189,7 @@ struct Seen<'a> {
     /// What a probe shows there, or what is noticed; asked for before states are taken through the
     /// log on many threads, which must not ask.
     sights: Option<(Sight, Sight)>,
-    shown: Option<(Arc<[Shown]>, Arc<[Shown]>)>,
+    shown: Option<(Noticing, Noticing)>,
     failures: Failures,
 }
 
