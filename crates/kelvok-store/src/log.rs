@@ -55,6 +55,24 @@ pub struct Void {
     pub reason: String,
 }
 
+/// What tells whether an entry that comes in twice is the same one sent again.
+trait SentAgain {
+    fn is(&self, kept: &Self) -> bool;
+}
+
+impl SentAgain for Entry {
+    fn is(&self, kept: &Self) -> bool {
+        self == kept
+    }
+}
+
+impl SentAgain for Verdict {
+    /// What the evidence gave it is the server's, and may have moved since.
+    fn is(&self, kept: &Self) -> bool {
+        (&self.units, &self.note) == (&kept.units, &kept.note)
+    }
+}
+
 /// Evidence and verdicts are stored alike; this is written once for both.
 macro_rules! log_of {
     ($table:ident, $body:ty, $what:literal, $list:ident, $append:ident, $void:ident) => {
@@ -121,15 +139,15 @@ macro_rules! log_of {
                     .map_err(|source| StoreError::Corrupt { what: $what, source })?;
                 let tx = self.begin().await?;
                 if let Some(row) = $table::Entity::find_by_id(id).one(&tx).await? {
-                    let same = row.job_id == job && row.body == text;
-                    return if same { row.try_into() } else { Err(StoreError::IdTaken(id)) };
+                    let own = row.job_id == job;
+                    return sent_again(row.try_into()?, own, body);
                 }
                 let sequence = take_sequence(&tx, job).await?;
                 let row = $table::Model {
                     id,
                     job_id: job,
                     sequence,
-                    body: text.clone(),
+                    body: text,
                     recorded_by: by.to_owned(),
                     recorded_at: now(),
                     voided_at: None,
@@ -143,8 +161,9 @@ macro_rules! log_of {
                     Err(e) if StoreError::is_duplicate(&e) => {
                         tx.rollback().await?;
                         let row = $table::Entity::find_by_id(id).one(&self.connection).await?;
-                        let row = row.filter(|r| r.job_id == job && r.body == text);
-                        return row.ok_or(StoreError::IdTaken(id))?.try_into();
+                        let row = row.ok_or(StoreError::IdTaken(id))?;
+                        let own = row.job_id == job;
+                        return sent_again(row.try_into()?, own, body);
                     }
                     Err(e) => return Err(e.into()),
                 }
@@ -187,6 +206,16 @@ macro_rules! log_of {
 
 log_of!(evidence, Entry, "reading", evidence, append_evidence, void_evidence);
 log_of!(verdict, Verdict, "verdict", verdicts, append_verdict, void_verdict);
+
+/// The entry that was kept under an id, if this is the same one.
+fn sent_again<B: SentAgain>(
+    kept: LogEntry<B>,
+    of_this_job: bool,
+    body: &B,
+) -> Result<LogEntry<B>, StoreError> {
+    let same = of_this_job && body.is(&kept.body);
+    if same { Ok(kept) } else { Err(StoreError::IdTaken(kept.id)) }
+}
 
 fn voided(at: Option<NaiveDateTime>, by: Option<String>, reason: Option<String>) -> Option<Voided> {
     Some(Voided {

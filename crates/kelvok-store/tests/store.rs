@@ -86,6 +86,32 @@ async fn a_retry_records_once_and_another_body_under_the_same_id_is_refused() {
     assert!(matches!(other, StoreError::IdTaken(taken) if taken == id));
 }
 
+fn verdict(unit: &str, probability: f64) -> Verdict {
+    Verdict {
+        units: vec![unit.to_owned()],
+        probability,
+        confirmed: true,
+        note: String::new(),
+        kind: None,
+    }
+}
+
+#[tokio::test]
+async fn a_verdict_sent_again_is_the_same_though_the_shop_has_learned_since() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let id = Uuid::now_v7();
+    let send = |verdict| {
+        let store = store.clone();
+        async move { store.append_verdict(job.id, id, "Maren", &verdict).await }
+    };
+    let first = send(verdict("brake", 0.99)).await.unwrap();
+    assert_eq!(send(verdict("brake", 0.991)).await.unwrap(), first);
+    let other = send(verdict("pto", 0.99)).await.unwrap_err();
+    assert!(matches!(other, StoreError::IdTaken(taken) if taken == id));
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn many_hands_on_one_job_lose_nothing_and_get_one_order() {
     let bench = Bench::new(Durability::Relaxed);
@@ -253,14 +279,7 @@ async fn what_was_acknowledged_survives_kill_9_of_the_database() {
     let job = job(&store).await;
     let id = Uuid::now_v7();
     store.append_evidence(job.id, id, "Maren", &reading(12.57)).await.unwrap();
-    let verdict = Verdict {
-        units: vec!["brake".to_owned()],
-        probability: 0.99,
-        confirmed: true,
-        note: String::new(),
-        kind: None,
-    };
-    store.append_verdict(job.id, Uuid::now_v7(), "Maren", &verdict).await.unwrap();
+    store.append_verdict(job.id, Uuid::now_v7(), "Maren", &verdict("brake", 0.99)).await.unwrap();
     bench.database.kill();
 
     let away = store.job(job.id).await.unwrap_err();
@@ -269,7 +288,7 @@ async fn what_was_acknowledged_survives_kill_9_of_the_database() {
     bench.database.resume().unwrap();
     assert_eq!(store.evidence(job.id).await.unwrap()[0].id, id);
     let verdicts = store.verdicts(job.id).await.unwrap();
-    assert_eq!((verdicts[0].sequence, &verdicts[0].body), (2, &verdict));
+    assert_eq!((verdicts[0].sequence, &verdicts[0].body), (2, &verdict("brake", 0.99)));
 }
 
 #[tokio::test]

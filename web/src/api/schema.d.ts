@@ -1574,6 +1574,20 @@ export interface components {
             /** @enum {string} */
             kind: "over-range";
         } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "ac-volts";
+            /** Format: double */
+            low: number;
+        } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "drop";
+            /** Format: double */
+            low: number;
+        } | {
             /** @enum {string} */
             kind: "buzz";
             on: boolean;
@@ -1751,6 +1765,10 @@ export interface components {
             /** @enum {string} */
             kind: "shaken";
             place: string;
+        } | {
+            connector: string;
+            /** @enum {string} */
+            kind: "lamp-in-place";
         } | {
             /** @enum {string} */
             kind: "battery-off";

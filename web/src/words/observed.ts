@@ -15,8 +15,14 @@ function shown(reading: Reading): string {
       return reading.value == null ? 'OL' : `${ohms(reading.value)} ohm`
     case 'buzz':
       return reading.value ? 'buzzes' : 'no buzz'
-    default:
+    case 'lamp':
       return `lamp ${reading.value}`
+    case 'lit':
+      return reading.value ? 'LED lit' : 'LED dark'
+    case 'ac-volts':
+      return `${reading.value.toFixed(1)} V AC`
+    case 'drop':
+      return reading.value == null ? 'OL' : `${volts(reading.value)} V across the diode`
   }
 }
 

@@ -29,10 +29,18 @@ export const DIAL: { [instrument in Instrument]: string } = {
   voltmeter: 'Dial: DC volts.',
   ohmmeter: 'Dial: ohms, leads zeroed.',
   buzzer: 'Dial: continuity buzzer.',
-  'test-lamp': 'Test lamp, 12 V filament.',
+  'test-lamp': 'Test lamp, 12 V filament, its clip on black.',
   'led-lamp': 'LED test lamp: lights through a bad joint too.',
   'ac-voltmeter': 'Dial: AC volts.',
   'diode-range': 'Dial: diode range.',
+}
+
+/** What else in the box reads the same, for whoever has that in the hand. */
+export const OTHER: { [instrument in Instrument]?: Instrument } = {
+  voltmeter: 'test-lamp',
+  'test-lamp': 'voltmeter',
+  ohmmeter: 'buzzer',
+  buzzer: 'ohmmeter',
 }
 
 /** What an instrument is called on its own. */
@@ -88,6 +96,8 @@ export function setUpWords(setUp: SetUpView[]): string {
         return 'take its linkage off the plunger'
       case 'shaken':
         return `shake and pull the harness ${name(s)} while you look`
+      case 'lamp-in-place':
+        return `unplug the ${name(s)} and hang a 21 W lamp from its feed pin to ground`
       case 'battery-off':
         return 'take the battery negative clamp off'
     }
@@ -122,6 +132,12 @@ export function rangeWords(answer: AnswerView): string {
       return range.on ? 'Buzzes' : 'Silent'
     case 'over-range':
       return 'OL'
+    case 'lamp':
+      return capital(range.burns)
+    case 'ac-volts':
+      return `About ${Math.round((range.low + range.high) / 2)} V AC`
+    case 'drop':
+      return `About ${volts((range.low + range.high) / 2)} V`
     default:
       return ''
   }

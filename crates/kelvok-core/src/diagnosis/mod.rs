@@ -72,6 +72,6 @@ pub use priors::{History, Seat};
 pub use proof::{Grade, Proof, proofs};
 pub use reading_text::{ReadingError, parse_reading};
 pub use safety::Caution;
-pub(crate) use safety::Hazards;
+pub(crate) use safety::{Hazards, solid_with};
 pub use schools::School;
 pub use suspects::{Column, Hypothesis, Suspect, Suspects, Unit};

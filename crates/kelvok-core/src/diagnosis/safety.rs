@@ -252,7 +252,7 @@ pub(super) fn key_controls(circuit: &Circuit) -> BTreeSet<usize> {
 }
 
 /// The nodes that nothing switched parts from this one.
-pub(super) fn solid_with(circuit: &Circuit, node: NodeId) -> BTreeSet<NodeId> {
+pub(crate) fn solid_with(circuit: &Circuit, node: NodeId) -> BTreeSet<NodeId> {
     let mut reached = BTreeSet::from([node]);
     let mut next = vec![node];
     while let Some(node) = next.pop() {

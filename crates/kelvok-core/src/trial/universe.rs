@@ -2,14 +2,18 @@
 //! on what the planner looks at.
 //!
 //! Compared are: what is noticed in every condition and engine state; the volts at every reachable
-//! point in every condition; and, with the battery off, the ohms between points, with each connector
-//! plugged and unplugged, controls at rest and each moved, plungers worked and by hand.
+//! point in every condition, and how a test lamp burns there; a stator's alternating volts with the
+//! engine running; and, with the battery off, the ohms between points and the diode range across
+//! diodes, with each connector plugged and unplugged, controls at rest and each moved, plungers
+//! worked and by hand.
 
 use crate::circuit::{
     Circuit, Condition, ElementKind, Engine, Instrument, NodeId, PlungerId, Relays,
     every_condition, one_move_away,
 };
-use crate::diagnosis::{Column, Hazards, Predicted, Predictor, Probe, SetUp, told_apart};
+use crate::diagnosis::{
+    Column, Hazards, Predicted, Predictor, Probe, SetUp, solid_with, told_apart,
+};
 use crate::interlock::Judge;
 use std::collections::HashMap;
 use std::sync::{Mutex, PoisonError};
@@ -18,7 +22,10 @@ pub struct Universe {
     conditions: Vec<Condition>,
     /// Condition, set-up, and the pairs that are reachable in it.
     ohms: Vec<(Condition, Vec<SetUp>, Vec<Probe>)>,
+    /// With the engine standing.
     volts: Vec<Probe>,
+    /// With it running.
+    alternating: Vec<Probe>,
     known: Mutex<HashMap<(usize, usize), bool>>,
 }
 
@@ -44,14 +51,28 @@ impl Universe {
         let black = negative.unwrap_or(NodeId::REFERENCE);
         let conditions = every_condition(circuit);
         let stopped = Condition::at_rest(circuit);
-        let volts = points
-            .iter()
-            .filter(|(node, unplugged)| {
-                let probe = (Instrument::Voltmeter, [*node, black]);
-                unplugged.is_none() && *node != black && hazards.allows(&[], &stopped, probe)
-            })
-            .map(|(red, _)| Probe { instrument: Instrument::Voltmeter, red: *red, black })
+        let plugged = points.iter().filter(|(node, plug)| plug.is_none() && *node != black);
+        let fed = plugged.flat_map(|(red, _)| {
+            let with = [Instrument::Voltmeter, Instrument::TestLamp];
+            with.map(|instrument| Probe { instrument, red: *red, black })
+        });
+        let volts = fed
+            .filter(|p| hazards.allows(&[], &stopped, (p.instrument, [p.red, p.black])))
             .collect();
+        let across = |of: fn(ElementKind) -> bool, instrument: Instrument| -> Vec<Probe> {
+            let own = circuit.elements().filter(|(_, e)| of(e.kind));
+            let on = |node: NodeId| {
+                let solid = solid_with(circuit, node);
+                points.iter().find(|(n, _)| solid.contains(n)).map(|(n, _)| *n)
+            };
+            let ends = own.filter_map(|(_, e)| Some((on(e.a)?, on(e.b)?)));
+            let both = ends.flat_map(|(a, b)| [(a, b), (b, a)]);
+            both.map(|(red, black)| Probe { instrument, red, black }).collect()
+        };
+        let winding = |kind| matches!(kind, ElementKind::Winding { .. });
+        let alternating = across(winding, Instrument::AcVoltmeter);
+        let diode = |kind| matches!(kind, ElementKind::Diode { .. });
+        let diodes = across(diode, Instrument::DiodeRange);
         let mut ohms = Vec::new();
         let mut connectors: Vec<Option<usize>> = points.iter().map(|(_, c)| *c).collect();
         connectors.sort_unstable();
@@ -63,6 +84,8 @@ impl Universe {
                 .filter(|(_, c)| c.is_none() || *c == connector)
                 .map(|(node, _)| *node)
                 .collect();
+            let within = |p: &&Probe| reachable.contains(&p.red) && reachable.contains(&p.black);
+            let reached = diodes.iter().filter(within).copied();
             let mut set_ups = vec![off.clone()];
             for (i, plunger) in circuit.plungers.iter().enumerate() {
                 let part = connector.filter(|_| !circuit.part(plunger.part).contacts.is_empty());
@@ -81,7 +104,7 @@ impl Universe {
                 for condition in [vec![stopped.clone()], one_move_away(circuit, &stopped)].concat()
                 {
                     let set_up = [set_up.clone(), vec![SetUp::BatteryOff]].concat();
-                    let probes = pairs(&reachable).filter(|p| {
+                    let probes = pairs(&reachable).chain(reached.clone()).filter(|p| {
                         hazards.allows(&set_up, &condition, (p.instrument, [p.red, p.black]))
                     });
                     let probes = probes.collect();
@@ -89,7 +112,7 @@ impl Universe {
                 }
             }
         }
-        Self { conditions, ohms, volts, known: Mutex::default() }
+        Self { conditions, ohms, volts, alternating, known: Mutex::default() }
     }
 
     /// Whether anything tells two columns apart; kept once worked out.
@@ -119,8 +142,12 @@ impl Universe {
                 let mut noticed = |column: &Column, running: Relays| {
                     predictor.suppose(column, if runs { running } else { Relays::default() });
                     let shown = predictor.shown();
-                    let stopped = engine == Engine::Stopped;
-                    (shown, if stopped { predictor.read(&self.volts) } else { Vec::new() })
+                    let probes = match engine {
+                        Engine::Stopped => self.volts.as_slice(),
+                        Engine::Cranking => &[],
+                        _ => &self.alternating,
+                    };
+                    (shown, predictor.read(probes))
                 };
                 let (a, b) = (noticed(one, running[0]), noticed(other, running[1]));
                 if a.0 != b.0 || differ(&a.1, &b.1) {

@@ -52,7 +52,7 @@ const {
   step: stepTo,
   walkOn,
   skip,
-} = useTarget(trace, diagnosis, condition)
+} = useTarget(trace, diagnosis, condition, engine)
 const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const sheet = ref(false)
@@ -84,7 +84,7 @@ async function recordReading(instrument: Instrument, typed: string) {
   const outcome = await recorder.record({
     by: person.value,
     condition: at.condition,
-    engine: at.test?.engine ?? engine.value,
+    engine: at.engine,
     set_up: at.setUp.map((s) => s.entry),
     observed: {
       kind: 'reading',

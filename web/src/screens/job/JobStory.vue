@@ -42,6 +42,8 @@ function undone(s: SetUp): string {
       return `${props.job.part_names[s.connector] ?? s.connector} off`
     case 'shaken':
       return 'harness shaken'
+    case 'lamp-in-place':
+      return `${props.job.part_names[s.connector] ?? s.connector} off, lamp in place`
     case 'battery-off':
       return 'battery off'
     case 'freed-by-hand':

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Condition, Control } from '../../api/client'
 import { CAUTIONS, moves } from '../../words/tests'
+import CrankTimer from './CrankTimer.vue'
 
 const props = defineProps<{
   controls: Control[]
@@ -26,6 +27,7 @@ const toSet = computed(() => moves(props.controls, props.condition, props.wanted
       Set the controls as the complaint has it, hold the key at start for two seconds, then say at
       the left what was heard.
     </p>
+    <CrankTimer />
     <p class="caution">{{ CAUTIONS['may-crank'] }}</p>
     <p v-if="waiting" class="waiting" role="alert">
       The server or its database does not answer. What you said is kept and goes in as soon as it

@@ -18,7 +18,7 @@ import NextTestCard from './NextTestCard.vue'
 import TryCard from './TryCard.vue'
 import WalkRound from './WalkRound.vue'
 import WaysPanel from './WaysPanel.vue'
-import { useMeter } from './useMeter'
+import { asMeter, useMeter } from './useMeter'
 import type { Target } from './useTarget'
 
 const props = defineProps<{
@@ -48,7 +48,10 @@ const round = ref(false)
 /** A meter that talks is wanted. */
 const metered = ref(false)
 const listens = computed(() => props.diagnosis.listen && !props.chosen)
-const measuring = computed(() => (listens.value ? undefined : props.target))
+const measuring = computed(() => {
+  const at = listens.value ? undefined : props.target
+  return at && metered.value ? { ...at, instrument: asMeter(at.instrument) } : at
+})
 
 const instrument = computed(() => (metered.value ? measuring.value?.instrument : undefined))
 const { address, on, live, lost } = useMeter(person, instrument, (typed) => {
@@ -63,7 +66,7 @@ async function bring() {
     await api.moveStandIn({
       address: address.value.trim(),
       condition: at.condition,
-      engine: at.test?.engine ?? 'stopped',
+      engine: at.engine,
       set_up: at.setUp.map((s) => s.entry),
       red: at.red.terminal,
       black: at.black.terminal,

@@ -7,6 +7,8 @@ import { minutes, volts } from '../../words/numbers'
 import {
   CAUTIONS,
   DIAL,
+  ENGINE_FIRST,
+  OTHER,
   UNIT,
   leavesWords,
   moves,
@@ -15,6 +17,8 @@ import {
   whyWords,
 } from '../../words/tests'
 import { capital } from '../../words/units'
+import CrankTimer from './CrankTimer.vue'
+import QuickAnswers from './QuickAnswers.vue'
 import type { Target } from './useTarget'
 
 const props = defineProps<{
@@ -37,28 +41,39 @@ const emit = defineEmits<{
 const draft = `kelvok.draft.${window.location.pathname}`
 const typed = ref(sessionStorage.getItem(draft) ?? '')
 watch(typed, (text) => sessionStorage.setItem(draft, text))
-const lamp = ref(false)
+/** The other instrument for the same is in the hand. */
+const swapped = ref(false)
+watch(
+  () => props.target,
+  () => (swapped.value = false),
+)
 const pad = ref(window.matchMedia('(pointer: coarse)').matches)
 const field = ref<{ focus(): void } | null>(null)
 
-const instrument = computed<Instrument>(() =>
-  props.target.instrument === 'voltmeter' && lamp.value ? 'test-lamp' : props.target.instrument,
-)
-const ohms = computed(() => props.target.instrument === 'ohmmeter')
+const instrument = computed<Instrument>(() => {
+  const wanted = props.target.instrument
+  return (swapped.value && OTHER[wanted]) || wanted
+})
 const toMove = computed(() => moves(props.controls, props.condition, props.target.condition))
 const setUp = computed(() => setUpWords(props.target.setUp))
 const answers = computed(() => props.target.test?.answers.slice(0, 3) ?? [])
+const cranks = computed(() => props.target.cautions.includes('may-crank'))
 const cautions = computed(() => {
-  const own = props.target.test?.cautions ?? props.target.cautions
-  const words = own.map((c) => CAUTIONS[c])
+  const words = props.target.cautions.map((c) => CAUTIONS[c])
   const place = props.target.red.place_caution
   return place ? [...words, place] : words
 })
 
-function record(answer = typed.value, by = instrument.value) {
+/** A figure where a buzzer was asked for is ohms. */
+function by(answer: string): Instrument {
+  const figure = /^[\d.,]|^ol$/i.test(answer.trim())
+  return instrument.value === 'buzzer' && figure ? 'ohmmeter' : instrument.value
+}
+
+function record(answer = typed.value, having = by(answer)) {
   // The field is free for the next reading at once; one that is refused comes back to it.
   typed.value = ''
-  emit('record', by, answer)
+  emit('record', having, answer)
 }
 
 /** Begins a reading with a digit typed anywhere. */
@@ -87,6 +102,7 @@ defineExpose({ begin, record })
         >It is set so</v-btn
       >
     </p>
+    <p v-if="ENGINE_FIRST[target.engine]" class="do">{{ ENGINE_FIRST[target.engine] }}</p>
     <dl>
       <div>
         <dt class="red">Red</dt>
@@ -146,22 +162,15 @@ defineExpose({ begin, record })
       {{ volts(target.healthy ?? 0) }} V.
     </p>
 
-    <div class="quick">
-      <template v-if="ohms">
-        <v-btn @click="record('OL', 'ohmmeter')">OL</v-btn>
-        <v-btn @click="record('buzz', 'buzzer')">Buzzes</v-btn>
-        <v-btn @click="record('silent', 'buzzer')">Silent</v-btn>
-      </template>
-      <template v-else-if="lamp">
-        <v-btn v-for="glow in ['bright', 'dim', 'out']" :key="glow" @click="record(glow)">{{
-          glow
-        }}</v-btn>
-      </template>
-      <v-btn v-if="!ohms" :aria-pressed="lamp" @click="lamp = !lamp">{{
-        lamp ? 'Meter' : 'Test lamp'
-      }}</v-btn>
-      <v-btn v-if="target.test" @click="emit('skip')">Can’t reach</v-btn>
-    </div>
+    <QuickAnswers
+      :instrument="instrument"
+      :other="OTHER[instrument]"
+      :skips="!!target.test"
+      @record="record"
+      @swap="swapped = !swapped"
+      @skip="emit('skip')"
+    />
+    <CrankTimer v-if="cranks" />
     <p v-for="caution in cautions" :key="caution" class="caution">{{ caution }}</p>
   </section>
 </template>
@@ -244,15 +253,5 @@ form {
   list-style: none;
   font-size: 16px;
   line-height: 1.35;
-}
-.quick {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-}
-.quick :deep(.v-btn) {
-  flex: 1 0 auto;
-  padding: 0 9px;
-  min-width: 44px;
 }
 </style>

@@ -5,6 +5,7 @@ import { question } from '../../words/noticed'
 import { minutes } from '../../words/numbers'
 import { CAUTIONS, ENGINE_FIRST, moves, whyWords } from '../../words/tests'
 import { capital } from '../../words/units'
+import CrankTimer from './CrankTimer.vue'
 
 const props = defineProps<{
   test: TestView
@@ -56,6 +57,7 @@ const place = computed(() =>
       The server or its database does not answer. What you said is kept and goes in as soon as it
       does.
     </p>
+    <CrankTimer v-if="test.cautions.includes('may-crank')" />
     <p v-for="caution in test.cautions" :key="caution" class="caution">{{ CAUTIONS[caution] }}</p>
   </section>
 </template>

@@ -121,9 +121,9 @@ export function useJob(id: string) {
     )
     return (done?.at(-1)?.entry.set_up ?? []).flatMap((s) => {
       if (s.kind === 'battery-off') return ['battery clamp off']
-      return s.kind === 'unplugged'
-        ? [`${lower(job.value?.part_names[s.connector] ?? '')} off`]
-        : []
+      if (s.kind !== 'unplugged' && s.kind !== 'lamp-in-place') return []
+      const off = `${lower(job.value?.part_names[s.connector] ?? '')} off`
+      return [s.kind === 'unplugged' ? off : `${off}, lamp in place`]
     })
   })
 

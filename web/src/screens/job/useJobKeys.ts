@@ -40,15 +40,18 @@ export function useJobKeys(reach: Reach) {
       step.begin(key)
       return true
     }
-    const ohms = reach.instrument.value === 'ohmmeter'
+    const by = reach.instrument.value
+    const ohms = by === 'ohmmeter' || by === 'buzzer'
     switch (key) {
       case '[':
       case ']':
         reach.stepTo(key === ']' ? 1 : -1)
         return true
       case 'o':
+        if (ohms || by === 'diode-range') step?.record('OL', ohms ? 'ohmmeter' : by)
+        return ohms || by === 'diode-range'
       case 'z':
-        if (ohms) step?.record(key === 'o' ? 'OL' : 'buzz', key === 'o' ? 'ohmmeter' : 'buzzer')
+        if (ohms) step?.record('buzz', 'buzzer')
         return ohms
       case 'n':
         if (reach.diagnosis.value?.listen) void reach.heardNothing()

@@ -10,14 +10,20 @@ import { tone } from '../../input/tones'
 
 const KEPT = 'kelvok.meter'
 
-const RANGES: { [instrument in Instrument]: Range | undefined } = {
+const RANGES: { [instrument in Instrument]: Range } = {
   voltmeter: 'dc-volts',
   ohmmeter: 'ohms',
   buzzer: 'continuity',
   'ac-voltmeter': 'ac-volts',
   'diode-range': 'diode',
-  'test-lamp': undefined,
-  'led-lamp': undefined,
+  // Where a lamp is wanted, volts at the same point tell nearly the same.
+  'test-lamp': 'dc-volts',
+  'led-lamp': 'dc-volts',
+}
+
+/** The instrument that a meter is where another is wanted. */
+export function asMeter(wanted: Instrument): Instrument {
+  return RANGES[wanted] === 'dc-volts' ? 'voltmeter' : wanted
 }
 
 /**

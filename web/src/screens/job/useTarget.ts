@@ -3,6 +3,7 @@ import type {
   Caution,
   Condition,
   DiagnosisView,
+  Engine,
   Instrument,
   PointView,
   SetUpView,
@@ -17,6 +18,7 @@ export interface Target {
   red: PointView
   black: PointView
   condition: Condition
+  engine: Engine
   setUp: SetUpView[]
   cautions: Caution[]
   expected: number | undefined
@@ -27,6 +29,7 @@ export function useTarget(
   trace: Ref<TraceView | undefined>,
   diagnosis: Ref<DiagnosisView | undefined>,
   condition: Ref<Condition>,
+  engine: Ref<Engine>,
 ) {
   /** Terminal of a point chosen on the track; none while the plan is followed. */
   const chosen = ref<string>()
@@ -46,6 +49,7 @@ export function useTarget(
         red: point.point,
         black: negative.value,
         condition: condition.value,
+        engine: engine.value,
         setUp: [],
         cautions: trace.value?.should.crank === 'no' ? [] : ['may-crank'],
         expected: point.expected ?? undefined,
@@ -60,6 +64,7 @@ export function useTarget(
         red: next.doing.red,
         black: next.doing.black,
         condition: next.condition,
+        engine: next.engine,
         setUp: next.set_up,
         cautions: next.cautions,
         expected: undefined,
