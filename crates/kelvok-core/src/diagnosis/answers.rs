@@ -8,7 +8,7 @@
 use super::burning::doubtful;
 use super::likelihood::{DROP_VOLTS, LEADS_OHMS, ac_spread, looks_bad};
 use super::page::Page;
-use super::predict::{Predicted, Probe, Shown};
+use super::predict::{Predicted, Shown};
 use super::{Doing, EngineDoes, Heard, Sense, Suspects};
 use crate::circuit::{Circuit, Instrument, LampState};
 
@@ -84,15 +84,9 @@ pub enum AnswerRange {
 }
 
 impl Scale {
-    /// What a probe shows under every column; `None` where the instrument has no scale to plan on.
-    pub fn of_probe(
-        circuit: &Circuit,
-        suspects: &Suspects,
-        page: &Page,
-        probe: Probe,
-    ) -> Option<Self> {
-        let sight = page.sight(circuit, &suspects.columns, probe);
-        let kind = match probe.instrument {
+    /// What an instrument shows under every column; `None` where it has no scale to plan on.
+    pub fn of_sight(instrument: Instrument, sight: &[Predicted]) -> Option<Self> {
+        let kind = match instrument {
             Instrument::Voltmeter => Kind::Volts,
             Instrument::Ohmmeter => Kind::Ohms,
             Instrument::Buzzer => Kind::Buzz,

@@ -3,29 +3,32 @@
 use super::Suspects;
 use super::candidates::Complaint;
 use super::catalog::{Catalog, Scales};
+use super::generations::Generations;
 use super::page::{Page, Situation};
 use super::suspects::Column;
 use crate::circuit::{Circuit, Condition, Relays};
 use crate::interlock::Judge;
 use rayon::prelude::*;
-use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// Pages by situation, solved when first asked for and kept. Shared by whoever diagnoses this
 /// machine.
 #[derive(Debug, Default)]
 pub struct Book {
-    pages: Mutex<HashMap<Situation, Arc<Page>>>,
+    pages: Mutex<Generations<Situation, Arc<Page>>>,
     /// The relays as ordinary starting leaves them, by column.
     running: OnceLock<Arc<[Relays]>>,
-    catalogs: Mutex<HashMap<Complaint, Arc<Catalog>>>,
-    scales: Mutex<Scales>,
+    catalogs: Mutex<Generations<Complaint, Arc<Catalog>>>,
+    scales: Mutex<Generations<Situation, Scales>>,
 }
 
 /// Pages are let go of beyond this much room: an afternoon's readings in 400 situations, or what is
 /// noticed in twenty times as many.
 const MOST_ROOM: usize = 8000;
 const MOST_CATALOGS: usize = 100;
+/// Scales are kept of so many situations, up to a megabyte each; with them a complaint near one
+/// that was planned for before needs no page solved.
+const MOST_SCALED: usize = 1600;
 
 impl Book {
     /// The page of a situation.
@@ -36,15 +39,12 @@ impl Book {
         situation: &Situation,
     ) -> Arc<Page> {
         let key = situation;
-        let kept = self.pages.lock().unwrap_or_else(PoisonError::into_inner).get(key).cloned();
+        let kept = self.pages.lock().unwrap_or_else(PoisonError::into_inner).get(key);
         kept.unwrap_or_else(|| {
             let running = key.runs().then(|| self.running(circuit, suspects));
             let page = Arc::new(Page::new(circuit, &suspects.columns, key, running));
             let mut pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
-            if pages.values().map(|p| p.weight()).sum::<usize>() >= MOST_ROOM {
-                pages.clear();
-            }
-            pages.insert(key.clone(), page.clone());
+            pages.insert(key.clone(), page.clone(), MOST_ROOM, |page| page.weight());
             page
         })
     }
@@ -62,6 +62,17 @@ impl Book {
         self.catalog(circuit, suspects, &Complaint::of(&[], condition));
     }
 
+    /// What tests in a situation tell, as far as it was worked out.
+    pub(super) fn scales(&self, situation: &Situation) -> Scales {
+        let mut scales = self.scales.lock().unwrap_or_else(PoisonError::into_inner);
+        scales.get(situation).unwrap_or_default()
+    }
+
+    pub(super) fn keep_scales(&self, situation: Situation, scales: Scales) {
+        let mut kept = self.scales.lock().unwrap_or_else(PoisonError::into_inner);
+        kept.insert(situation, scales, MOST_SCALED, |_| 1);
+    }
+
     /// Everything there is to do about a complaint.
     pub(super) fn catalog(
         &self,
@@ -70,19 +81,13 @@ impl Book {
         complaint: &Complaint,
     ) -> Arc<Catalog> {
         let kept = {
-            let catalogs = self.catalogs.lock().unwrap_or_else(PoisonError::into_inner);
-            catalogs.get(complaint).cloned()
+            let mut catalogs = self.catalogs.lock().unwrap_or_else(PoisonError::into_inner);
+            catalogs.get(complaint)
         };
         kept.unwrap_or_else(|| {
-            let catalog = {
-                let mut scales = self.scales.lock().unwrap_or_else(PoisonError::into_inner);
-                Arc::new(Catalog::of(circuit, suspects, self, complaint, &mut scales))
-            };
+            let catalog = Arc::new(Catalog::of(circuit, suspects, self, complaint));
             let mut catalogs = self.catalogs.lock().unwrap_or_else(PoisonError::into_inner);
-            if catalogs.len() >= MOST_CATALOGS {
-                catalogs.clear();
-            }
-            catalogs.insert(complaint.clone(), catalog.clone());
+            catalogs.insert(complaint.clone(), catalog.clone(), MOST_CATALOGS, |_| 1);
             catalog
         })
     }

@@ -5,7 +5,7 @@ use super::answers::Scale;
 use super::book::Book;
 use super::candidates::{Complaint, Context, contexts};
 use super::page::{Page, Situation};
-use super::predict::Probe;
+use super::predict::{Predicted, Probe};
 use super::safety::Hazards;
 use super::{Doing, Suspects};
 use crate::circuit::{Circuit, NodeId};
@@ -32,18 +32,12 @@ pub(super) struct Catalog {
     pub recheck: OnceLock<Vec<usize>>,
 }
 
-/// Scales by what is done where, kept from complaint to complaint.
-pub(super) type Scales = HashMap<(Situation, Doing), Arc<Scale>>;
+/// Scales of one situation, by what is done in it.
+pub(super) type Scales = Arc<HashMap<Doing, Arc<Scale>>>;
 
 impl Catalog {
     /// Works out everything there is to do, taking scales that are known already.
-    pub fn of(
-        circuit: &Circuit,
-        suspects: &Suspects,
-        book: &Book,
-        complaint: &Complaint,
-        scales: &mut Scales,
-    ) -> Self {
+    pub fn of(circuit: &Circuit, suspects: &Suspects, book: &Book, complaint: &Complaint) -> Self {
         let hazards = Hazards::of(circuit);
         let contexts = contexts(circuit, suspects, &hazards, complaint);
         let mut prospects = Vec::new();
@@ -51,26 +45,27 @@ impl Catalog {
         for (c, context) in contexts.iter().enumerate() {
             let situation = Situation::new(&context.condition, &context.set_up);
             let page = book.page(circuit, suspects, &situation);
-            let missing = context
-                .doings
-                .iter()
-                .filter(|doing| !scales.contains_key(&(situation.clone(), **doing)));
-            let probes: Vec<_> = missing.filter_map(|d| probe(circuit, *d)).collect();
-            page.prepare(circuit, &suspects.columns, &probes);
-            for doing in &context.doings {
-                let key = (situation.clone(), *doing);
-                let scale = match scales.get(&key) {
-                    Some(scale) => scale.clone(),
-                    None => {
-                        let Some(scale) = scale(circuit, suspects, &page, *doing) else {
-                            continue;
-                        };
-                        let scale = Arc::new(scale);
-                        scales.insert(key, scale.clone());
-                        scale
-                    }
-                };
-                prospects.push(Prospect { context: c, doing: *doing, scale });
+            let known = book.scales(&situation);
+            let missing = context.doings.iter().filter(|doing| !known.contains_key(doing));
+            let probes: Vec<_> = missing.clone().filter_map(|d| probe(circuit, *d)).collect();
+            let sights = page.look(circuit, &suspects.columns, &probes);
+            let new = missing.filter_map(|doing| {
+                let scale = scale(circuit, suspects, &page, *doing, &sights)?;
+                Some((*doing, Arc::new(scale)))
+            });
+            let new: Vec<_> = new.collect();
+            let more = !new.is_empty();
+            let scales = if more {
+                Arc::new(known.iter().map(|(d, s)| (*d, s.clone())).chain(new).collect())
+            } else {
+                known
+            };
+            let own = context.doings.iter().filter_map(|doing| {
+                Some(Prospect { context: c, doing: *doing, scale: scales.get(doing)?.clone() })
+            });
+            prospects.extend(own);
+            if more {
+                book.keep_scales(situation, scales);
             }
             pages.push(page);
         }
@@ -91,9 +86,17 @@ pub(super) fn node(circuit: &Circuit, point: usize) -> Option<NodeId> {
     circuit.terminal(&circuit.document().test_points.get(point)?.terminal).ok()
 }
 
-fn scale(circuit: &Circuit, suspects: &Suspects, page: &Page, doing: Doing) -> Option<Scale> {
+fn scale(
+    circuit: &Circuit,
+    suspects: &Suspects,
+    page: &Page,
+    doing: Doing,
+    sights: &HashMap<Probe, Arc<[Predicted]>>,
+) -> Option<Scale> {
     match doing {
-        Doing::Measure { .. } => Scale::of_probe(circuit, suspects, page, probe(circuit, doing)?),
+        Doing::Measure { instrument, .. } => {
+            Scale::of_sight(instrument, sights.get(&probe(circuit, doing)?)?)
+        }
         Doing::Try(sense) => Some(Scale::of_sense(circuit, suspects, page, sense)),
         Doing::Look(looked) => Some(Scale::of_look(suspects, looked)),
     }

@@ -23,6 +23,7 @@ mod excluded;
 mod expected;
 mod failures;
 mod forecast;
+mod generations;
 mod groups;
 mod kill_sweep;
 mod lamp_in_place;

@@ -70,7 +70,7 @@ pub(super) struct Page {
     /// What is noticed, where only that was ever asked for.
     shown: OnceLock<Arc<[Shown]>>,
     points: OnceLock<Points>,
-    solved: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
+    sights: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
 }
 
 /// The operating points of every column.
@@ -122,7 +122,7 @@ impl Page {
             moves,
             shown: OnceLock::new(),
             points: OnceLock::new(),
-            solved: Mutex::new(HashMap::new()),
+            sights: Mutex::default(),
         }
     }
 
@@ -180,33 +180,37 @@ impl Page {
         column.emf.unwrap_or(self.emf)
     }
 
-    /// What a probe shows under every column.
+    /// What a probe shows under every column; kept from then on.
     pub fn sight(&self, circuit: &Circuit, columns: &[Column], probe: Probe) -> Arc<[Predicted]> {
-        let kept = self.solved.lock().unwrap_or_else(PoisonError::into_inner).get(&probe).cloned();
-        kept.unwrap_or_else(|| {
-            self.prepare(circuit, columns, &[probe]);
-            let solved = self.solved.lock().unwrap_or_else(PoisonError::into_inner);
-            solved.get(&probe).cloned().unwrap_or_else(|| Arc::from([]))
-        })
+        let looked = self.look(circuit, columns, &[probe]);
+        let sight = looked.into_values().next().unwrap_or_else(|| Arc::from([]));
+        let mut kept = self.sights.lock().unwrap_or_else(PoisonError::into_inner);
+        kept.entry(probe).or_insert(sight).clone()
     }
 
-    /// Works out what probes show under every column, so that asking is then quick.
-    pub fn prepare(&self, circuit: &Circuit, columns: &[Column], probes: &[Probe]) {
-        let missing: Vec<Probe> = {
-            let solved = self.solved.lock().unwrap_or_else(PoisonError::into_inner);
-            probes.iter().copied().filter(|p| !solved.contains_key(p)).collect()
+    /// What probes show under every column; what is not kept yet is worked out together.
+    pub fn look(
+        &self,
+        circuit: &Circuit,
+        columns: &[Column],
+        probes: &[Probe],
+    ) -> HashMap<Probe, Arc<[Predicted]>> {
+        let kept = |p: &Probe| {
+            let kept = self.sights.lock().unwrap_or_else(PoisonError::into_inner);
+            kept.get(p).cloned()
         };
+        let mut all: HashMap<Probe, Arc<[Predicted]>> =
+            probes.iter().filter_map(|p| Some((*p, kept(p)?))).collect();
+        let missing = probes.iter().copied().filter(|p| !all.contains_key(p));
         let (by_volts, by_solving): (Vec<_>, Vec<_>) =
-            missing.into_iter().partition(|p| p.instrument == Instrument::Voltmeter);
-        let mut found: Vec<(Probe, Arc<[Predicted]>)> = by_volts
-            .into_iter()
-            .map(|p| {
-                let points = self.points(circuit, columns);
-                (p, (0..columns.len()).map(|c| self.volts(points, columns, p, c)).collect())
-            })
-            .collect();
-        found.extend(self.solve_probes(circuit, columns, &by_solving));
-        self.solved.lock().unwrap_or_else(PoisonError::into_inner).extend(found);
+            missing.partition(|p| p.instrument == Instrument::Voltmeter);
+        for probe in by_volts {
+            let points = self.points(circuit, columns);
+            let shown = (0..columns.len()).map(|c| self.volts(points, columns, probe, c));
+            all.insert(probe, shown.collect());
+        }
+        all.extend(self.solve_probes(circuit, columns, &by_solving));
+        all
     }
 
     fn volts(&self, points: &Points, columns: &[Column], probe: Probe, column: usize) -> Predicted {

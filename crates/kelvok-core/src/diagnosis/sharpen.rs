@@ -12,6 +12,7 @@ use super::likelihood::LEADS_OHMS;
 use super::planner::{Planning, Rated, WORTH_BITS};
 use super::predict::Predicted;
 use super::{Belief, School, SetUp};
+use crate::circuit::Instrument;
 use std::cmp::Ordering;
 use std::collections::BinaryHeap;
 
@@ -58,7 +59,8 @@ impl Planning<'_> {
         self.information(room, belief, &self.stakes, prospect).unwrap_or(rated.bits)
     }
 
-    /// What a measurement tells about such stakes; `None` of what is no measurement.
+    /// What a measurement tells about such stakes; `None` of what is no measurement, and of what
+    /// shows one thing or another whatever was learned.
     pub fn information(
         &self,
         room: &mut Room,
@@ -67,6 +69,9 @@ impl Planning<'_> {
         prospect: &Prospect,
     ) -> Option<f64> {
         let probe = probe(self.circuit, prospect.doing)?;
+        if !matches!(probe.instrument, Instrument::Voltmeter | Instrument::Ohmmeter) {
+            return None;
+        }
         let page = &self.catalog.pages[prospect.context];
         let columns = &self.suspects.columns;
         let sight = page.sight(self.circuit, columns, probe);
