@@ -1,6 +1,7 @@
 //! From a control moved to its new values on screen, measured in the browser on loopback:
 //! `cargo run --release -p kelvok-e2e --example latency`. Prints the median and the worst of 50, for
-//! a job's track and for the views of a machine; and how long the harness map takes to lay out.
+//! a job's track and for the views of a machine; how long a job of 500 readings takes to open; and
+//! how long the harness map takes to lay out.
 
 use anyhow::Context;
 use kelvok_e2e::{Page, Workshop};
@@ -26,6 +27,41 @@ const MOVES: &str = r"
         times.sort((a, b) => a - b);
         done([times[25], times[49]]);
     })();";
+
+/// Brings in a job of 500 readings, and asks for it as its page does: the job, then its track and
+/// what follows from the readings.
+const OPEN: &str = r"
+    const done = arguments[arguments.length - 1];
+    const ask = async (path, body) => (await fetch(`/api/v1/${path}`, body && {
+        method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify(body),
+    })).json();
+    (async () => {
+        const known = await ask('jobs/01930000-0000-7000-8000-000000000000');
+        const condition = {key: 'start', pedal: 'down', seat: 'on'};
+        const walk = [['battery.+', 12.58], ['key-plug.S', 12.56], ['neutral-plug.B', 12.55],
+                      ['brake-plug.A', 12.55], ['brake-plug.B', 0.02]];
+        const reading = ([red, value], i) => ({
+            condition, engine: 'stopped', observation: {kind: 'reading', instrument: 'voltmeter', red,
+            black: 'battery.-', reading: {kind: 'volts', value: value - 0.0002 * i}}});
+        const entries = [{condition, engine: 'stopped', observation: {kind: 'heard', heard: 'silent'}}];
+        for (let i = 0; i < 500; i++) entries.push(reading(walk[i % 5], Math.min(i, 100)));
+        const id = '01930000-0000-7000-8000-0000000005a0';
+        await ask('jobs/stories', {id, revision_id: known.revision_id, by: 'Ilse', text: JSON.stringify({
+            format: 'kelvok-story-1', machine: 'pellwick-gt-46', complaint: 'Long', entries})});
+        const set = Object.entries(condition).map(([c, p]) => `set=${c}:${p}`).join('&');
+        const times = [];
+        for (let i = 0; i < 12; i++) {
+            const start = performance.now();
+            const job = await ask(`jobs/${id}`);
+            const [, judged] = await Promise.all([
+                ask(`jobs/${id}/trace/start?${set}`), ask(`jobs/${id}/diagnosis?${set}`)]);
+            if (job.evidence?.length !== 501 || !judged.tests) throw new Error(JSON.stringify([job, judged]));
+            times.push(performance.now() - start);
+        }
+        // The first asks what no one asked of this machine before.
+        const later = times.slice(1).sort((a, b) => a - b);
+        done([later[5], times[0]]);
+    })().catch((e) => done(String(e)));";
 
 #[tokio::main]
 async fn main() -> anyhow::Result<()> {
@@ -54,6 +90,11 @@ async fn measure(page: &Page) -> anyhow::Result<Vec<(&'static str, [f64; 2])>> {
         page.sees(says).await?;
         measured.push((what, moves(page, selector).await?));
     }
+    let opened = page.driver.execute_async(OPEN, vec![]).await?;
+    measured.push((
+        "a job of 500 readings opened, and the first time",
+        opened.convert().with_context(|| format!("{:?}", opened.json()))?,
+    ));
     let mut layouts = Vec::new();
     for _ in 0..5 {
         // The machine's page first, as a person comes by it: the layout's script is there then.

@@ -66,7 +66,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.size(1280, 800).await?;
     page.theme(Theme::Day).await?;
     page.sees("press its plunger by hand").await?;
-    page.click("OL").await?;
+    page.click("Silent").await?;
     page.sees("Found · 9").await?;
     page.click("Keep verdict").await?;
     page.sees("Verdict kept").await?;

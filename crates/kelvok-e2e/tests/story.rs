@@ -53,7 +53,7 @@ fn the_story_by_mouse() {
 
         page.click("It is set so").await?;
         page.stands_at("key", "off").await?;
-        page.click("OL").await?;
+        page.click("Silent").await?;
         page.sees("Found · 9").await?;
         page.sees("1 to undo: pedal switch plug off").await?;
         page.click("Keep verdict").await?;
@@ -64,9 +64,9 @@ fn the_story_by_mouse() {
         let holds = |page: Page| async move {
             page.sees("Verdict kept Pedal switch").await?;
             page.sees("Pedal switch out: 0.02 V").await?;
-            page.sees("Start pin in to start pin out: OL")
+            page.sees("Start pin in to start pin out: no buzz")
                 .await
-                .or(page.sees("start pin in to start pin out: OL").await)
+                .or(page.sees("start pin in to start pin out: no buzz").await)
         };
         page.reload().await?;
         holds(page.clone()).await?;

@@ -57,9 +57,9 @@ export const INSTRUMENT: { [instrument in Instrument]: string } = {
 export const UNIT: { [instrument in Instrument]: string } = {
   voltmeter: 'volts',
   ohmmeter: 'ohms',
-  buzzer: 'buzz or silent',
-  'test-lamp': 'bright, dim or out',
-  'led-lamp': 'lit or out',
+  buzzer: 'buzzer',
+  'test-lamp': 'lamp',
+  'led-lamp': 'lamp',
   'ac-voltmeter': 'volts AC',
   'diode-range': 'volts or OL',
 }
@@ -165,6 +165,10 @@ export const CAUTIONS: { [caution in Caution]: string } = {
     'The kill wire is off its module: the key cannot stop the engine. It must not be cranked.',
   'live-harness': 'The plug stays live on the harness side: keep the loose end off metal.',
 }
+
+/** Where the plan did not ask for a lamp: it may do more there than burn. */
+export const LAMP_CAUTION =
+  'A lamp grounds what it touches: behind an open interlock it can pull in a relay and crank. Never on a kill wire.'
 
 /** What must go before a test that needs the engine turning. */
 export const ENGINE_FIRST: { [engine in Engine]: string } = {

@@ -10,9 +10,9 @@ const { phase, left, start, stop } = useCranking()
     <template v-else>
       <b class="mono">{{ left }} s</b>
       <span role="status">{{
-        phase === 'cranks' ? `Crank, ${CRANK} s at most.` : `Let go. The starter rests ${REST} s.`
+        phase === 'cranks' ? `Crank, ${CRANK} s at most.` : `Let go. Rest ${REST} s.`
       }}</span>
-      <v-btn size="small" variant="text" @click="stop">Stop the clock</v-btn>
+      <v-btn size="small" variant="text" @click="stop">Stop clock</v-btn>
     </template>
   </div>
 </template>

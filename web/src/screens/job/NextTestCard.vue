@@ -8,6 +8,7 @@ import {
   CAUTIONS,
   DIAL,
   ENGINE_FIRST,
+  LAMP_CAUTION,
   OTHER,
   UNIT,
   leavesWords,
@@ -61,7 +62,8 @@ const cranks = computed(() => props.target.cautions.includes('may-crank'))
 const cautions = computed(() => {
   const words = props.target.cautions.map((c) => CAUTIONS[c])
   const place = props.target.red.place_caution
-  return place ? [...words, place] : words
+  const lamp = swapped.value && instrument.value === 'test-lamp'
+  return [...words, ...(place ? [place] : []), ...(lamp ? [LAMP_CAUTION] : [])]
 })
 
 /** A figure where a buzzer was asked for is ohms. */
