@@ -74,6 +74,39 @@ fn the_meter_finds_the_open_switch_and_nobody_types() {
 }
 
 #[test]
+fn anything_else_is_measured_and_counts_just_the_same() {
+    with_page(|_workshop, page| async move {
+        page.click("1 Pellwick GT-46 Orchard 3").await?;
+        page.click("It is set so").await?;
+        page.click("Silent").await?;
+        page.sees("Found: silent, no click.").await?;
+        page.set("key", "off").await?;
+        page.click("Something else").await?;
+        let fields = page.driver.find_all(By::Css(".own .v-field")).await?;
+        fields[0].click().await?;
+        page.choose("Ohmmeter").await?;
+        // A long list is searched by typing.
+        for (field, pin) in [(1, "Start pin in"), (2, "Start pin out")] {
+            fields[field].click().await?;
+            page.press(pin).await?;
+            page.choose(&format!("{pin}, pedal switch plug off")).await?;
+        }
+        page.accessible_in_both_themes().await?;
+        page.click("To the card").await?;
+        page.sees("Your own point").await?;
+        page.sees("Unplug the pedal switch plug.").await?;
+        page.sees("Red Start pin in Black Start pin out").await?;
+        page.sees("Ohms never on a live circuit.").await?;
+        page.click("OL").await?;
+        page.sees("start pin out: OL").await?;
+        page.sees("1 to undo: pedal switch plug off").await?;
+        // The pedal is down and the pole open: the plan goes on from there.
+        page.sees("Next: look").await?;
+        page.sees("70% Pedal switch, start pole open").await
+    });
+}
+
+#[test]
 fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
     with_page(|workshop, page| async move {
         open_job(&page, "Hexley Walk-50", "No spark.").await?;

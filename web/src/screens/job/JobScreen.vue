@@ -46,11 +46,13 @@ const { person, load: loadPeople } = usePerson()
 const recorder = useRecorder(props.id, refresh)
 const {
   chosen,
+  own,
   target,
   tried,
   marked,
   step: stepTo,
   walkOn,
+  toPlan,
   skip,
 } = useTarget(trace, diagnosis, condition, engine)
 const step = ref<InstanceType<typeof NextStep> | null>(null)
@@ -102,6 +104,7 @@ async function recordReading(instrument: Instrument, typed: string) {
     step.value?.begin(typed)
     return
   }
+  own.value = undefined
   if (walking && chosen.value === walking) walkOn()
   said.value = `Recorded ${typed} at ${at.red.name}.`
 }
@@ -193,7 +196,7 @@ useJobKeys({
         :diagnosis="diagnosis"
         :target="target"
         :tried="tried"
-        :chosen="!!chosen"
+        :chosen="!!chosen || !!own"
         :condition="condition"
         :waiting="recorder.waiting.value"
         :busy="recorder.busy.value"
@@ -201,7 +204,8 @@ useJobKeys({
         @record="recordReading"
         @observed="recordNoticed"
         @skip="skip"
-        @plan="chosen = undefined"
+        @plan="toPlan"
+        @own="own = $event"
         @set="setAll"
       />
       <SuspectList :diagnosis="diagnosis" :most="6" />

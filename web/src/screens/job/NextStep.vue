@@ -15,11 +15,12 @@ import { usePerson } from '../usePerson'
 import ListenCard from './ListenCard.vue'
 import MeterPanel from './MeterPanel.vue'
 import NextTestCard from './NextTestCard.vue'
+import OwnTest from './OwnTest.vue'
 import TryCard from './TryCard.vue'
 import WalkRound from './WalkRound.vue'
 import WaysPanel from './WaysPanel.vue'
 import { asMeter, useMeter } from './useMeter'
-import type { Target } from './useTarget'
+import type { Own, Target } from './useTarget'
 
 const props = defineProps<{
   job: JobView
@@ -38,6 +39,7 @@ const emit = defineEmits<{
   observed: [observed: Observed, test: TestView]
   skip: []
   plan: []
+  own: [own: Own]
   set: [condition: Condition]
 }>()
 const school = defineModel<School>('school', { required: true })
@@ -45,6 +47,7 @@ const school = defineModel<School>('school', { required: true })
 const { person } = usePerson()
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const round = ref(false)
+const owns = ref(false)
 /** A meter that talks is wanted. */
 const metered = ref(false)
 const listens = computed(() => props.diagnosis.listen && !props.chosen)
@@ -75,6 +78,12 @@ async function bring() {
     if (!(error instanceof ApiError)) throw error
     lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
   }
+}
+
+/** The form folds up, and the card asks for it. */
+function measureOwn(own: Own) {
+  owns.value = false
+  emit('own', own)
 }
 
 function off() {
@@ -145,7 +154,9 @@ defineExpose({
         :to="`/jobs/${job.id}/sweep`"
         >Sweep the kill wire</v-btn
       >
+      <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">Something else</v-btn>
     </div>
+    <OwnTest v-if="owns" :job="job" @measure="measureOwn" />
     <WalkRound
       v-if="round"
       :looks="diagnosis.walk_round"

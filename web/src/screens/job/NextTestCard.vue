@@ -62,7 +62,7 @@ const cranks = computed(() => props.target.cautions.includes('may-crank'))
 const cautions = computed(() => {
   const words = props.target.cautions.map((c) => CAUTIONS[c])
   const place = props.target.red.place_caution
-  const lamp = swapped.value && instrument.value === 'test-lamp'
+  const lamp = instrument.value === 'test-lamp' && (swapped.value || !props.target.test)
   return [...words, ...(place ? [place] : []), ...(lamp ? [LAMP_CAUTION] : [])]
 })
 

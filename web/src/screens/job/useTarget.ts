@@ -1,4 +1,4 @@
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref, watch, type Ref } from 'vue'
 import type {
   Caution,
   Condition,
@@ -10,6 +10,9 @@ import type {
   TestView,
   TraceView,
 } from '../../api/client'
+
+/** They want the power off. */
+const OHMS: Instrument[] = ['ohmmeter', 'buzzer', 'diode-range']
 
 /** What is to be measured now: a test of the plan, or a point that the mechanic chose. */
 export interface Target {
@@ -25,6 +28,9 @@ export interface Target {
   healthy: number | undefined
 }
 
+/** A measurement that the mechanic put together. */
+export type Own = Pick<Target, 'instrument' | 'red' | 'black' | 'setUp'>
+
 export function useTarget(
   trace: Ref<TraceView | undefined>,
   diagnosis: Ref<DiagnosisView | undefined>,
@@ -33,6 +39,11 @@ export function useTarget(
 ) {
   /** Terminal of a point chosen on the track; none while the plan is followed. */
   const chosen = ref<string>()
+  /** Something else that is to be measured. */
+  const own = ref<Own>()
+  watch(chosen, (point) => {
+    if (point) own.value = undefined
+  })
   const skipped = ref<string[]>([])
   const key = (t: TestView) => JSON.stringify([t.doing, t.condition, t.set_up])
 
@@ -40,7 +51,27 @@ export function useTarget(
   const negative = computed(() => points.value.at(-1)?.point)
   const test = computed(() => diagnosis.value?.tests.find((t) => !skipped.value.includes(key(t))))
 
+  /** What to mind at something that the plan did not ask for. */
+  function cautions(by: Instrument, setUp: SetUpView[]): Caution[] {
+    if (OHMS.includes(by)) {
+      return setUp.some((s) => s.entry.kind === 'battery-off') ? ['battery-off'] : ['power-off']
+    }
+    const cranks: Caution[] = trace.value?.should.crank === 'no' ? [] : ['may-crank']
+    return engine.value.startsWith('running') ? ['engine-runs'] : cranks
+  }
+
   const target = computed<Target | undefined>(() => {
+    if (own.value) {
+      return {
+        ...own.value,
+        test: undefined,
+        condition: condition.value,
+        engine: engine.value,
+        cautions: cautions(own.value.instrument, own.value.setUp),
+        expected: undefined,
+        healthy: undefined,
+      }
+    }
     const point = points.value.find((p) => p.point.terminal === chosen.value)
     if (point && negative.value && point.point.terminal !== negative.value.terminal) {
       return {
@@ -51,7 +82,7 @@ export function useTarget(
         condition: condition.value,
         engine: engine.value,
         setUp: [],
-        cautions: trace.value?.should.crank === 'no' ? [] : ['may-crank'],
+        cautions: cautions('voltmeter', []),
         expected: point.expected ?? undefined,
         healthy: point.healthy ?? undefined,
       }
@@ -76,7 +107,7 @@ export function useTarget(
 
   /** A test of the plan that is tried or looked at, while it is the thing to do. */
   const tried = computed(() =>
-    chosen.value || test.value?.doing.kind === 'measure' ? undefined : test.value,
+    chosen.value || own.value || test.value?.doing.kind === 'measure' ? undefined : test.value,
   )
 
   /** The point that the track marks. */
@@ -104,9 +135,15 @@ export function useTarget(
     else chosen.value = undefined
   }
 
+  /** Back to what the plan asks for. */
+  function toPlan() {
+    chosen.value = undefined
+    own.value = undefined
+  }
+
   function skip() {
     if (test.value) skipped.value.push(key(test.value))
   }
 
-  return { chosen, target, tried, marked, step, walkOn, skip }
+  return { chosen, own, target, tried, marked, step, walkOn, toPlan, skip }
 }
