@@ -36,7 +36,7 @@ const OPEN: &str = r"
         method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify(body),
     })).json();
     (async () => {
-        const known = await ask('jobs/01930000-0000-7000-8000-000000000000');
+        const machine = (await ask('machines')).find((m) => m.name === 'pellwick-gt-46');
         const condition = {key: 'start', pedal: 'down', seat: 'on'};
         const walk = [['battery.+', 12.58], ['key-plug.S', 12.56], ['neutral-plug.B', 12.55],
                       ['brake-plug.A', 12.55], ['brake-plug.B', 0.02]];
@@ -46,7 +46,7 @@ const OPEN: &str = r"
         const entries = [{condition, engine: 'stopped', observation: {kind: 'heard', heard: 'silent'}}];
         for (let i = 0; i < 500; i++) entries.push(reading(walk[i % 5], Math.min(i, 100)));
         const id = '01930000-0000-7000-8000-0000000005a0';
-        await ask('jobs/stories', {id, revision_id: known.revision_id, by: 'Ilse', text: JSON.stringify({
+        await ask('jobs/stories', {id, revision_id: machine.revision_id, by: 'Ilse', text: JSON.stringify({
             format: 'kelvok-story-1', machine: 'pellwick-gt-46', complaint: 'Long', entries})});
         const set = Object.entries(condition).map(([c, p]) => `set=${c}:${p}`).join('&');
         const times = [];
