@@ -2,7 +2,7 @@
 
 use super::problem::Problem;
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Book, History, KillSweep, Suspects};
+use kelvok_core::diagnosis::{Belief, Book, Evidence, History, KillSweep, Suspects};
 use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
 use kelvok_store::{Revision, Verdict};
@@ -21,12 +21,41 @@ pub struct Compiled {
     sheet: OnceLock<FaultSheet>,
     /// Sweeps by kill circuit.
     sweeps: Mutex<HashMap<String, Option<KillSweep>>>,
+    /// The logs judged last, the latest at the end.
+    judged: Mutex<Vec<Judged>>,
 }
+
+/// A log, and what is believed by it once it is judged.
+type Judged = (Vec<Evidence>, Arc<OnceLock<Arc<Belief>>>);
+
+/// So many jobs on machines alike are worked on at once.
+const MOST_JUDGED: usize = 4;
 
 impl Compiled {
     /// The sweeps planned so far.
     pub fn sweeps(&self) -> MutexGuard<'_, HashMap<String, Option<KillSweep>>> {
         self.sweeps.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// What is believed by a log, judged now or before: a page asks for its track and for what
+    /// follows at once, and whoever comes second waits for the first. Call it where that holds up
+    /// nobody.
+    pub fn belief(&self, log: &[Evidence]) -> Arc<Belief> {
+        let cell = {
+            let mut judged = self.judged.lock().unwrap_or_else(PoisonError::into_inner);
+            let known = judged.iter().position(|(own, _)| own == log);
+            let (own, cell) = match known {
+                Some(at) => judged.remove(at),
+                None => (log.to_vec(), Arc::default()),
+            };
+            if judged.len() == MOST_JUDGED {
+                judged.remove(0);
+            }
+            judged.push((own, Arc::clone(&cell)));
+            cell
+        };
+        let judge = || Arc::new(Belief::judge(&self.circuit, &self.suspects, &self.book, log));
+        cell.get_or_init(judge).clone()
     }
 
     /// The fault-and-effect sheet, worked out now or before. Takes seconds: call it where that
@@ -82,6 +111,7 @@ impl Circuits {
                 start: table.start.clone(),
                 sheet: OnceLock::new(),
                 sweeps: Mutex::default(),
+                judged: Mutex::default(),
             })
         };
         Ok(kept.entry(key).or_insert_with_key(shifted).clone())
@@ -99,7 +129,15 @@ impl Circuits {
         let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
         let suspects = Suspects::of(&circuit);
         let (book, sheet, sweeps) = (Arc::default(), OnceLock::new(), Mutex::default());
-        let compiled = Arc::new(Compiled { circuit, suspects, book, start, sheet, sweeps });
+        let compiled = Arc::new(Compiled {
+            circuit,
+            suspects,
+            book,
+            start,
+            sheet,
+            sweeps,
+            judged: Mutex::default(),
+        });
         if kept.len() >= MOST_KEPT {
             kept.clear();
         }

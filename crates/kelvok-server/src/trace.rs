@@ -10,7 +10,7 @@ use super::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Condition, NodeId, Outcome, Reading, Setting, Solver};
-use kelvok_core::diagnosis::{Belief, Evidence, Observation, Proof, expected, proofs};
+use kelvok_core::diagnosis::{Evidence, Observation, Proof, expected, proofs};
 use kelvok_core::interlock::{Judge, Ladder, LayOutError, Stands, Track, standing};
 use uuid::Uuid;
 
@@ -43,7 +43,7 @@ fn view(
     log: &[Evidence],
 ) -> Result<CircuitView, LayOutError> {
     let Compiled { circuit, suspects, book, .. } = compiled;
-    let belief = Belief::judge(circuit, suspects, book, log);
+    let belief = compiled.belief(log);
     let proofs = proofs((circuit, suspects, book), &belief, log);
     let mut solver: Solver<'_> = Solver::new(circuit);
     let setting = Setting::new(circuit, condition);

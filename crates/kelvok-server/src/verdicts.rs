@@ -8,7 +8,7 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{Belief, History, Unit};
+use kelvok_core::diagnosis::{History, Unit};
 use kelvok_store::{LogEntry, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -83,7 +83,7 @@ pub async fn record(
     let log = loaded.log()?;
     let compiled = loaded.compiled.clone();
     let verdict = super::diagnosis::off_the_reactor(move || {
-        let belief = Belief::judge(&compiled.circuit, &compiled.suspects, &compiled.book, &log);
+        let belief = compiled.belief(&log);
         let held = belief.units(&compiled.suspects);
         Verdict {
             probability: held

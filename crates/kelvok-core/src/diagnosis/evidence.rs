@@ -152,7 +152,7 @@ pub enum Source {
 }
 
 /// One entry of the log.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Evidence {
     /// Its place in the job's log.
     pub sequence: u64,

@@ -106,7 +106,7 @@ pub async fn get(
 fn view(compiled: &Compiled, log: &[Evidence], asked: Condition, costs: &Costs) -> ForecastView {
     let Compiled { circuit, suspects, book, .. } = compiled;
     let condition = complained_of(compiled, log, asked);
-    let belief = Belief::judge(circuit, suspects, book, log);
+    let belief = compiled.belief(log);
     let of = |school: School| forecast(school, (circuit, suspects, book), &belief, log, &condition);
     let mut all: Vec<Forecast> = std::thread::scope(|scope| {
         let each: Vec<_> = School::ALL.map(|school| scope.spawn(move || of(school))).into();

@@ -141,7 +141,7 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School)
     let condition = complained_of(compiled, log, asked);
     let book: &Book = book;
     let at = (circuit, suspects, book);
-    let belief = Belief::judge(circuit, suspects, book, log);
+    let belief = compiled.belief(log);
     let plan = plan_by(school, at, &belief, log, &condition);
     let looks = walk_round(at, &belief, log, &condition);
     let proofs = proofs((circuit, suspects, book), &belief, log);
