@@ -70,6 +70,8 @@ fn what_it_shows_counts_as_evidence() {
     let named = SetUpEntry::of(&circuit, test.set_up[0]);
     assert_eq!(named, SetUpEntry::LampInPlace { connector: "trigger-tab".to_owned() });
     assert_eq!(named.resolve(&circuit).unwrap(), test.set_up[0]);
+    let elsewhere = SetUpEntry::LampInPlace { connector: "seat-plug".to_owned() };
+    assert!(elsewhere.resolve(&circuit).is_err(), "no solenoid or clutch hangs on that plug");
     // The feed carries the lamp: it is the solenoid, or the plug that is off.
     let black = circuit.terminal("battery.-").unwrap();
     let red = circuit.terminal("trigger-tab.T").unwrap();

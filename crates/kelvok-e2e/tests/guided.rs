@@ -92,7 +92,7 @@ fn anything_else_is_measured_and_counts_just_the_same() {
             page.choose(&format!("{pin}, pedal switch plug off")).await?;
         }
         page.accessible_in_both_themes().await?;
-        page.click("To the card").await?;
+        page.click("Measure this").await?;
         page.sees("Your own point").await?;
         page.sees("Unplug the pedal switch plug.").await?;
         page.sees("Red Start pin in Black Start pin out").await?;

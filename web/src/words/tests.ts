@@ -170,6 +170,10 @@ export const CAUTIONS: { [caution in Caution]: string } = {
 export const LAMP_CAUTION =
   'A lamp grounds what it touches: behind an open interlock it can pull in a relay and crank. Never on a kill wire.'
 
+/** Where the plan did not ask for a plug to come off: it may be one that the kill wire runs through. */
+export const PLUG_CAUTION =
+  'With a plug off, the key may not stop the engine, and loose pins may be live. Do not crank if the kill wire runs through it.'
+
 /** What must go before a test that needs the engine turning. */
 export const ENGINE_FIRST: { [engine in Engine]: string } = {
   stopped: '',

@@ -237,7 +237,16 @@ impl SetUpEntry {
                     .map(SetUp::Shaken)
                     .ok_or_else(|| UnknownName { what: "place", name: place.clone() })
             }
-            Self::LampInPlace { connector: id } => connector(circuit, id).map(SetUp::LampInPlace),
+            Self::LampInPlace { connector: id } => {
+                let set_up = connector(circuit, id).map(SetUp::LampInPlace)?;
+                // Of another plug it would change nothing, and be taken for all plugged in.
+                match set_up.changes(circuit).is_empty() {
+                    true => {
+                        Err(UnknownName { what: "plug of a solenoid or clutch", name: id.clone() })
+                    }
+                    false => Ok(set_up),
+                }
+            }
             Self::BatteryOff => Ok(SetUp::BatteryOff),
         }
     }

@@ -10,6 +10,7 @@ import {
   ENGINE_FIRST,
   LAMP_CAUTION,
   OTHER,
+  PLUG_CAUTION,
   UNIT,
   leavesWords,
   moves,
@@ -42,18 +43,15 @@ const emit = defineEmits<{
 const draft = `kelvok.draft.${window.location.pathname}`
 const typed = ref(sessionStorage.getItem(draft) ?? '')
 watch(typed, (text) => sessionStorage.setItem(draft, text))
-/** The other instrument for the same is in the hand. */
-const swapped = ref(false)
-watch(
-  () => props.target,
-  () => (swapped.value = false),
-)
+/** What is in the hand in place of what was asked for; it stays there from card to card. */
+const held = ref<Instrument[]>([])
 const pad = ref(window.matchMedia('(pointer: coarse)').matches)
 const field = ref<{ focus(): void } | null>(null)
 
 const instrument = computed<Instrument>(() => {
   const wanted = props.target.instrument
-  return (swapped.value && OTHER[wanted]) || wanted
+  const other = OTHER[wanted]
+  return other && held.value.includes(other) ? other : wanted
 })
 const toMove = computed(() => moves(props.controls, props.condition, props.target.condition))
 const setUp = computed(() => setUpWords(props.target.setUp))
@@ -63,8 +61,22 @@ const cautions = computed(() => {
   const words = props.target.cautions.map((c) => CAUTIONS[c])
   const place = props.target.red.place_caution
   const lamp = instrument.value === 'test-lamp' && (swapped.value || !props.target.test)
-  return [...words, ...(place ? [place] : []), ...(lamp ? [LAMP_CAUTION] : [])]
+  const off = props.target.setUp.map((s) => s.entry.kind)
+  const bared = !props.target.test && off.includes('unplugged') && !off.includes('battery-off')
+  return [
+    ...words,
+    ...(place ? [place] : []),
+    ...(lamp ? [LAMP_CAUTION] : []),
+    ...(bared ? [PLUG_CAUTION] : []),
+  ]
 })
+
+const swapped = computed(() => instrument.value !== props.target.instrument)
+
+function swap() {
+  const other = OTHER[instrument.value]
+  if (other) held.value = [...held.value.filter((h) => h !== instrument.value), other]
+}
 
 /** A figure where a buzzer was asked for is ohms. */
 function by(answer: string): Instrument {
@@ -169,7 +181,7 @@ defineExpose({ begin, record })
       :other="OTHER[instrument]"
       :skips="!!target.test"
       @record="record"
-      @swap="swapped = !swapped"
+      @swap="swap"
       @skip="emit('skip')"
     />
     <CrankTimer v-if="cranks" />

@@ -83,7 +83,7 @@ function measure() {
     />
     <div class="row">
       <v-btn :aria-pressed="batteryOff" @click="batteryOff = !batteryOff">Battery clamp off</v-btn>
-      <v-btn type="submit" :disabled="!apart">To the card</v-btn>
+      <v-btn type="submit" :disabled="!apart">Measure this</v-btn>
     </div>
   </form>
 </template>

@@ -11,9 +11,9 @@ const now = ref(0)
 let ticking: ReturnType<typeof setInterval> | undefined
 
 function tick() {
-  const before = left.value
+  const before = phase.value
   now.value = Date.now()
-  if (before > 0 && phase.value === 'rests' && left.value === REST) tone.trouble()
+  if (before === 'cranks' && phase.value === 'rests') tone.trouble()
   if (phase.value === 'ready') stop()
 }
 
