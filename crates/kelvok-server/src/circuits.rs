@@ -7,7 +7,7 @@ use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
 use kelvok_store::{Revision, Verdict};
 use std::collections::HashMap;
-use std::sync::{Arc, LazyLock, Mutex, MutexGuard, OnceLock, PoisonError};
+use std::sync::{Arc, LazyLock, Mutex, MutexGuard, Once, OnceLock, PoisonError};
 
 /// A machine ready to be asked.
 pub struct Compiled {
@@ -23,6 +23,7 @@ pub struct Compiled {
     sweeps: Mutex<HashMap<String, Option<KillSweep>>>,
     /// The logs judged last, the latest at the end.
     judged: Mutex<Vec<Judged>>,
+    planned_ahead: Once,
 }
 
 /// A log, and what is believed by it once it is judged.
@@ -56,6 +57,21 @@ impl Compiled {
         };
         let judge = || Arc::new(Belief::judge(&self.circuit, &self.suspects, &self.book, log));
         cell.get_or_init(judge).clone()
+    }
+
+    /// Works out, once and on a thread of its own, what a first plan will ask for, so that it waits
+    /// for no more than it must. It keeps two cores busy for seconds: for a machine on which a job
+    /// is open, not for every one that is looked at.
+    pub fn plan_ahead(self: &Arc<Self>) {
+        self.planned_ahead.call_once(|| {
+            let ahead = Arc::clone(self);
+            std::thread::spawn(move || {
+                let Self { circuit, suspects, book, start, .. } = &*ahead;
+                let rest = Condition::at_rest(circuit);
+                let start = start.as_ref().and_then(|s| nearest_complete(circuit, s, &rest));
+                book.warm(circuit, suspects, &start.unwrap_or(rest));
+            });
+        });
     }
 
     /// The fault-and-effect sheet, worked out now or before. Takes seconds: call it where that
@@ -112,6 +128,7 @@ impl Circuits {
                 sheet: OnceLock::new(),
                 sweeps: Mutex::default(),
                 judged: Mutex::default(),
+                planned_ahead: Once::new(),
             })
         };
         Ok(kept.entry(key).or_insert_with_key(shifted).clone())
@@ -137,19 +154,12 @@ impl Circuits {
             sheet,
             sweeps,
             judged: Mutex::default(),
+            planned_ahead: Once::new(),
         });
         if kept.len() >= MOST_KEPT {
             kept.clear();
         }
         kept.insert(revision.document.clone(), compiled.clone());
-        // The first plan of a job waits for no more than it must.
-        let ahead = compiled.clone();
-        std::thread::spawn(move || {
-            let Compiled { circuit, suspects, book, start, .. } = &*ahead;
-            let rest = Condition::at_rest(circuit);
-            let start = start.as_ref().and_then(|track| nearest_complete(circuit, track, &rest));
-            book.warm(circuit, suspects, &start.unwrap_or(rest));
-        });
         Ok(compiled)
     }
 }

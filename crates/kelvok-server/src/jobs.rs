@@ -181,6 +181,9 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Jo
 pub(super) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
     let loaded = Loaded::get(app, id).await?;
     let verdicts = verdicts(app, &loaded).await?;
+    if loaded.evidence.is_empty() {
+        loaded.compiled.plan_ahead();
+    }
     let circuit = &loaded.compiled.circuit;
     let document = circuit.document();
     Ok(JobView {

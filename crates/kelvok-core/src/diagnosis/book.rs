@@ -18,7 +18,8 @@ pub struct Book {
     pages: Mutex<Generations<Situation, Arc<Page>>>,
     /// The relays as ordinary starting leaves them, by column.
     running: OnceLock<Arc<[Relays]>>,
-    catalogs: Mutex<Generations<Complaint, Arc<Catalog>>>,
+    /// Who asks while one is being worked out waits for it.
+    catalogs: Mutex<Generations<Complaint, Arc<OnceLock<Arc<Catalog>>>>>,
     scales: Mutex<Generations<Situation, Scales>>,
 }
 
@@ -44,8 +45,11 @@ impl Book {
             let running = key.runs().then(|| self.running(circuit, suspects));
             let page = Arc::new(Page::new(circuit, &suspects.columns, key, running));
             let mut pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
-            pages.insert(key.clone(), page.clone(), MOST_ROOM, |page| page.weight());
-            page
+            // Whoever came first: nothing is solved on it twice.
+            pages.get(key).unwrap_or_else(|| {
+                pages.insert(key.clone(), page.clone(), MOST_ROOM, |page| page.weight());
+                page
+            })
         })
     }
 }
@@ -80,16 +84,16 @@ impl Book {
         suspects: &Suspects,
         complaint: &Complaint,
     ) -> Arc<Catalog> {
-        let kept = {
+        let cell = {
             let mut catalogs = self.catalogs.lock().unwrap_or_else(PoisonError::into_inner);
-            catalogs.get(complaint)
+            catalogs.get(complaint).unwrap_or_else(|| {
+                let cell = Arc::default();
+                catalogs.insert(complaint.clone(), Arc::clone(&cell), MOST_CATALOGS, |_| 1);
+                cell
+            })
         };
-        kept.unwrap_or_else(|| {
-            let catalog = Arc::new(Catalog::of(circuit, suspects, self, complaint));
-            let mut catalogs = self.catalogs.lock().unwrap_or_else(PoisonError::into_inner);
-            catalogs.insert(complaint.clone(), catalog.clone(), MOST_CATALOGS, |_| 1);
-            catalog
-        })
+        let catalog = || Arc::new(Catalog::of(circuit, suspects, self, complaint));
+        cell.get_or_init(catalog).clone()
     }
 }
 
@@ -100,4 +104,28 @@ pub(super) fn running_relays(circuit: &Circuit, columns: &[Column]) -> Vec<Relay
     }
     let of = |c: &Column| Judge::new(circuit, &c.changes).running_relays();
     columns.par_iter().map(of).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::machine::Machine;
+    use std::sync::Barrier;
+
+    #[test]
+    fn whoever_comes_second_waits_for_the_first() {
+        let text = include_str!("../../../../machines/hexley-walk-50.json");
+        let circuit = Circuit::compile(&Machine::read(text).expect("a library machine"));
+        let suspects = Suspects::of(&circuit);
+        let complaint = Complaint::of(&[], &Condition::at_rest(&circuit));
+        let (book, both) = (Book::default(), Barrier::new(2));
+        let ask = || {
+            both.wait();
+            book.catalog(&circuit, &suspects, &complaint)
+        };
+        let [one, other] = std::thread::scope(|s| {
+            [s.spawn(ask), s.spawn(ask)].map(|asked| asked.join().expect("a catalog"))
+        });
+        assert!(Arc::ptr_eq(&one, &other), "one catalog was worked out twice");
+    }
 }

@@ -71,19 +71,17 @@ pub fn proofs(
             let sound = states.iter().any(|s| fits(*s) > SOUND && whole(suspect_of(*s)));
             let situation = Situation::new(&entry.condition, &entry.set_up);
             let page = book.page(circuit, suspects, &situation);
+            let (sight, shown) = match entry.observation {
+                Observation::Read { instrument, red, black, .. } => {
+                    let probe = Probe { instrument, red, black };
+                    (Some(page.sight(circuit, &suspects.columns, probe)), None)
+                }
+                _ => (None, Some(page.shown(circuit, &suspects.columns))),
+            };
             let concerns = |state: usize| {
                 let column = belief.states[state].before;
-                match entry.observation {
-                    Observation::Read { instrument, red, black, .. } => {
-                        let probe = Probe { instrument, red, black };
-                        let sight = page.sight(circuit, &suspects.columns, probe);
-                        told_apart(sight[column], sight[0])
-                    }
-                    _ => {
-                        let shown = page.shown(circuit, &suspects.columns);
-                        shown[column] != shown[0]
-                    }
-                }
+                sight.as_ref().is_some_and(|s| told_apart(s[column], s[0]))
+                    || shown.as_ref().is_some_and(|s| s[column] != s[0])
             };
             let mut cleared = Vec::new();
             if sound && judgement.slip < 0.5 {
