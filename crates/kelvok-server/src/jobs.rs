@@ -5,11 +5,11 @@ use super::drawing::CircuitName;
 use super::evidence::EvidenceView;
 use super::problem::Problem;
 use super::verdicts::VerdictView;
-use super::views::{FoundView, PointView};
+use super::views::{FoundView, PointView, SetUpView};
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
-use kelvok_core::diagnosis::{Evidence, ObservationEntry};
+use kelvok_core::diagnosis::{Evidence, ObservationEntry, SetUp};
 use kelvok_core::machine::Control;
 use kelvok_store::{Job, JobStatus, LogEntry, NewJob, Verdict};
 use serde::{Deserialize, Serialize};
@@ -68,6 +68,8 @@ pub struct JobView {
     pub notes: Vec<String>,
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
+    /// What can be set up before something is measured or tried.
+    pub set_ups: Vec<SetUpView>,
     pub circuits: Vec<CircuitName>,
     /// Part id -> what the trade calls it.
     pub part_names: BTreeMap<String, String>,
@@ -191,6 +193,7 @@ pub(super) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
         notes: document.identity.notes.clone(),
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
+        set_ups: SetUp::all(circuit).into_iter().map(|s| SetUpView::of(circuit, s)).collect(),
         circuits: CircuitName::all(circuit),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
         verdicts,

@@ -51,6 +51,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
         .routes(routes!(diagnosis::forecast::get))
+        .routes(routes!(diagnosis::own_test::weigh_own_test))
         .routes(routes!(sweeps::list))
         .routes(routes!(meters::live))
         .routes(routes!(meters::bring_about_stand_in))

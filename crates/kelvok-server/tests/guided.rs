@@ -81,6 +81,49 @@ async fn a_reading_that_fits_nothing_is_asked_about() {
 }
 
 #[tokio::test]
+async fn a_measurement_of_ones_own_is_weighed_before_it_is_taken() {
+    let server = Server::start().await;
+    server.record(&heard("silent")).await;
+    let own = |instrument: &str, red: &str, set_up: Value| {
+        json!({
+            "condition": {"key": "start", "pedal": "down"}, "set_up": set_up,
+            "instrument": instrument, "red": red, "black": "battery.-",
+        })
+    };
+    let path = server.job_path("/own-test");
+    let (status, weighed) = server.post(&path, &own("voltmeter", "brake-plug.B", json!([]))).await;
+    assert_eq!(status, 200, "{weighed}");
+    assert_eq!((&weighed["dangers"], &weighed["sound"]["kind"]), (&json!([]), &json!("volts")));
+    assert_eq!(weighed["test"]["cautions"], json!(["may-crank"]));
+    assert!(weighed["test"]["answers"].as_array().unwrap().len() > 1, "{weighed}");
+    assert!(weighed["test"]["minutes"].as_f64().unwrap() > 0.0);
+    let (_, weighed) = server.post(&path, &own("ohmmeter", "brake-plug.B", json!([]))).await;
+    assert_eq!(weighed["dangers"], json!(["live-circuit"]));
+
+    let off = json!([{"kind": "unplugged", "connector": "brake-plug"}]);
+    assert_eq!(server.post(&path, &own("ohmmeter", "brake.start-in", off)).await.0, 200);
+    for (instrument, red, set_up, field) in [
+        ("ohmmeter", "brake.start-in", json!([]), "red"),
+        ("ohmmeter", "sail.A", json!([]), "red"),
+        ("voltmeter", "battery.-", json!([]), "black"),
+        (
+            "voltmeter",
+            "battery.+",
+            json!([{"kind": "unplugged", "connector": "sail"}]),
+            "connector",
+        ),
+    ] {
+        let (status, problem) = server.post(&path, &own(instrument, red, set_up)).await;
+        let said = (status.as_u16(), problem["errors"][0]["field"].as_str());
+        assert_eq!(said, (422, Some(field)), "{problem}");
+    }
+    let job = server.json(&server.job_path("")).await;
+    let set_ups = job["set_ups"].as_array().unwrap();
+    let press = json!({"kind": "pressed-by-hand", "switch": "brake"});
+    assert!(set_ups.iter().any(|s| s["entry"] == press), "{set_ups:?}");
+}
+
+#[tokio::test]
 async fn every_school_is_forecast_and_each_orders_its_own_tests() {
     let server = Server::start().await;
     server.record(&heard("silent")).await;

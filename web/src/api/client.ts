@@ -71,6 +71,9 @@ export type Record = Schemas['Record']
 export type Problem = Schemas['Problem']
 export type FaultMode = Schemas['FaultMode']
 export type Caution = Schemas['Caution']
+export type Danger = Schemas['Danger']
+export type OwnTest = Schemas['OwnTest']
+export type OwnTestView = Schemas['OwnTestView']
 /** Control id -> position id. */
 export type Condition = { [control: string]: string }
 
@@ -224,6 +227,9 @@ export const api = {
         params: { path: { id }, query: { set: set(condition), school } },
       }),
     ),
+  /** What a measurement of one's own would tell, and what speaks against it. */
+  weigh: (id: string, body: OwnTest) =>
+    answer(client.POST('/api/v1/jobs/{id}/own-test', { params: { path: { id } }, body })),
   forecast: (id: string, condition: Condition, costs: Costs) =>
     answer(
       client.GET('/api/v1/jobs/{id}/forecast', {

@@ -141,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/own-test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weighs a measurement that the plan did not ask for. */
+        post: operations["weigh_own_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/status": {
         parameters: {
             query?: never;
@@ -846,6 +863,11 @@ export interface components {
          * @enum {string}
          */
         Crank: "no" | "click" | "chatter" | "slow" | "yes";
+        /**
+         * @description Why a measurement is never proposed. Who takes it all the same is told.
+         * @enum {string}
+         */
+        Danger: "lamp-on-kill-wire" | "module-on-kill-wire" | "engine-turns" | "live-circuit" | "pulls-in" | "cannot-be-stopped";
         Decides: {
             duties: components["schemas"]["DutyView"][];
             sentences: components["schemas"]["Sentence"][];
@@ -1166,6 +1188,8 @@ export interface components {
             part_names: {
                 [key: string]: string;
             };
+            /** @description What can be set up before something is measured or tried. */
+            set_ups: components["schemas"]["SetUpView"][];
             test_points: components["schemas"]["PointView"][];
             verdicts: components["schemas"]["VerdictView"][];
         };
@@ -1477,6 +1501,24 @@ export interface components {
             /** @description Module by module and coil by coil, in document order; empty on a diesel. */
             spark: components["schemas"]["Spark"][];
         };
+        OwnTest: {
+            black: string;
+            /** @description Control id -> position id; a control not named stands at rest. */
+            condition: {
+                [key: string]: string;
+            };
+            engine?: components["schemas"]["Engine"];
+            instrument: components["schemas"]["Instrument"];
+            /** @description Terminals of test points. */
+            red: string;
+            set_up?: components["schemas"]["SetUpEntry"][];
+        };
+        OwnTestView: {
+            /** @description Why the plan would never ask for it. It counts all the same. */
+            dangers: components["schemas"]["Danger"][];
+            sound?: components["schemas"]["RangeView"] | null;
+            test: components["schemas"]["TestView"];
+        };
         PartContact: {
             between: string[];
             made: string;
@@ -1590,6 +1632,10 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "buzz";
+            on: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "lit";
             on: boolean;
         } | {
             heard: components["schemas"]["Heard"];
@@ -2392,6 +2438,48 @@ export interface operations {
                     "application/json": components["schemas"]["ForecastView"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_own_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnTest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnTestView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the machine does not have, or what covers the point, by name */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,6 +1,5 @@
 import type {
   AnswerView,
-  Caution,
   Condition,
   Control,
   Engine,
@@ -11,7 +10,7 @@ import type {
 } from '../api/client'
 import { ENGINE } from './engine'
 import { ohms, volts } from './numbers'
-import { capital, list, unitName } from './units'
+import { capital, list, lower, unitName } from './units'
 
 export const HEARD: { heard: Heard; label: string; said: string }[] = [
   { heard: 'silent', label: 'Silent', said: 'silent, no click' },
@@ -81,9 +80,33 @@ export function conditionWords(
   return engine === 'stopped' ? stand : `${stand}, engine ${turns}`
 }
 
+/** A set-up on its own, as it is chosen from a list: "Pedal switch pressed by hand". */
+export function setUpTitle(setUp: SetUpView): string {
+  const name = capital(setUp.name)
+  switch (setUp.entry.kind) {
+    case 'unplugged':
+      return `${name} off`
+    case 'pressed-by-hand':
+      return `${name} pressed by hand`
+    case 'freed-by-hand':
+      return `${name} let out by hand`
+    case 'shaken':
+      return `Harness shaken ${lower(setUp.name)}`
+    case 'lamp-in-place':
+      return `21 W lamp in place at the ${lower(setUp.name)}`
+    case 'battery-off':
+      return 'Battery negative clamp off'
+  }
+}
+
 /** What to do to the machine first: "Key off. Unplug the pedal switch plug, press the plunger by hand." */
 export function setUpWords(setUp: SetUpView[]): string {
-  const name = (s: SetUpView) => s.name.charAt(0).toLowerCase() + s.name.slice(1)
+  const name = (s: SetUpView) => lower(s.name)
+  // Its own plug is named just before.
+  const its = (s: SetUpView) => {
+    const bared = setUp.some((o) => o.entry.kind === 'unplugged' && name(o).startsWith(name(s)))
+    return bared ? 'its' : `the ${name(s)}’s`
+  }
   // The battery's clamp comes off before anything else.
   const off = (s: SetUpView) => s.entry.kind === 'battery-off'
   const steps = [...setUp.filter(off), ...setUp.filter((s) => !off(s))].map((s) => {
@@ -91,9 +114,9 @@ export function setUpWords(setUp: SetUpView[]): string {
       case 'unplugged':
         return `unplug the ${name(s)}`
       case 'pressed-by-hand':
-        return 'press its plunger by hand'
+        return `press ${its(s)} plunger by hand`
       case 'freed-by-hand':
-        return 'take its linkage off the plunger'
+        return `take ${its(s)} linkage off the plunger`
       case 'shaken':
         return `shake and pull the harness ${name(s)} while you look`
       case 'lamp-in-place':
@@ -115,8 +138,7 @@ export function moves(controls: Control[], now: Condition, wanted: Condition): s
     })
 }
 
-export function rangeWords(answer: AnswerView): string {
-  const { range } = answer
+export function rangeWords(range: AnswerView['range']): string {
   switch (range.kind) {
     case 'volts': {
       const { low, high } = range
@@ -126,10 +148,15 @@ export function rangeWords(answer: AnswerView): string {
     }
     case 'ohms': {
       const { low, high } = range
-      return high < 0.35 ? 'Under 0.5 ohm' : `${ohms(low)} to ${ohms(high)} ohm`
+      if (high < 0.35) return 'Under 0.5 ohm'
+      return high < 1.1 * low
+        ? `About ${ohms((low + high) / 2)} ohm`
+        : `${ohms(low)} to ${ohms(high)} ohm`
     }
     case 'buzz':
       return range.on ? 'Buzzes' : 'Silent'
+    case 'lit':
+      return range.on ? 'Lit' : 'Dark'
     case 'over-range':
       return 'OL'
     case 'lamp':
@@ -151,28 +178,6 @@ export function leavesWords(answer: AnswerView): string {
     'or',
   )
 }
-
-export const CAUTIONS: { [caution in Caution]: string } = {
-  'may-crank':
-    'It may crank. Blades off, neutral and brake set, wheels chocked; stay clear of belts and fan. Crank 5 s at most, then rest 60 s.',
-  'power-off': 'Blades off, wheels chocked, key out of the switch. Ohms never on a live circuit.',
-  'battery-off': 'Battery negative clamp off first, on last. With it off nothing can crank.',
-  'might-move':
-    'It should not crank here, and could move off if it does. Spark leads off and grounded, wheels chocked, area clear.',
-  'engine-runs': 'The engine runs: keep clear of belts, fan and exhaust, and stay out of doors.',
-  'blades-turn': 'The blades may turn: nobody near the deck, chute down.',
-  'kill-lead-off':
-    'The kill wire is off its module: the key cannot stop the engine. It must not be cranked.',
-  'live-harness': 'The plug stays live on the harness side: keep the loose end off metal.',
-}
-
-/** Where the plan did not ask for a lamp: it may do more there than burn. */
-export const LAMP_CAUTION =
-  'A lamp grounds what it touches: behind an open interlock it can pull in a relay and crank. Never on a kill wire.'
-
-/** Where the plan did not ask for a plug to come off: it may be one that the kill wire runs through. */
-export const PLUG_CAUTION =
-  'With a plug off, the key may not stop the engine, and loose pins may be live. Do not crank if the kill wire runs through it.'
 
 /** What must go before a test that needs the engine turning. */
 export const ENGINE_FIRST: { [engine in Engine]: string } = {

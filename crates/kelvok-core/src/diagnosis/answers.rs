@@ -48,6 +48,8 @@ pub(super) enum Kind {
     Ohms,
     Buzz,
     Lamp,
+    /// Of an LED lamp.
+    Lit,
     AcVolts,
     /// Of the diode range.
     Drop,
@@ -76,6 +78,7 @@ pub enum AnswerRange {
         high: f64,
     },
     Buzz(bool),
+    Lit(bool),
     Heard(Heard),
     Engine(EngineDoes),
     Blades(bool),
@@ -84,8 +87,8 @@ pub enum AnswerRange {
 }
 
 impl Scale {
-    /// What an instrument shows under every column; `None` where it has no scale to plan on.
-    pub fn of_sight(instrument: Instrument, sight: &[Predicted]) -> Option<Self> {
+    /// What an instrument shows under every column.
+    pub fn of_sight(instrument: Instrument, sight: &[Predicted]) -> Self {
         let kind = match instrument {
             Instrument::Voltmeter => Kind::Volts,
             Instrument::Ohmmeter => Kind::Ohms,
@@ -93,10 +96,9 @@ impl Scale {
             Instrument::TestLamp => Kind::Lamp,
             Instrument::AcVoltmeter => Kind::AcVolts,
             Instrument::DiodeRange => Kind::Drop,
-            // It shows nothing that a voltmeter does not, and less.
-            Instrument::LedLamp => return None,
+            Instrument::LedLamp => Kind::Lit,
         };
-        Some(Self::Spots { kind, spots: sight.iter().map(|p| Spot::of(*p)).collect() })
+        Self::Spots { kind, spots: sight.iter().map(|p| Spot::of(*p)).collect() }
     }
 
     /// What is noticed under every column.
@@ -221,7 +223,7 @@ impl Spot {
                 Self::ln_ohms((ohms + LEADS_OHMS).ln(), slope.abs())
             }
             Predicted::Ohms { ohms: None, .. } => Self::exactly(OVER),
-            Predicted::Buzz(on) => Self::exactly(u8::from(on)),
+            Predicted::Buzz(on) | Predicted::Lit(on) => Self::exactly(u8::from(on)),
             Predicted::Lamp { volts, slope } => match doubtful(volts, slope.abs()) {
                 Some(between) => Self::between(between),
                 None => Self::exactly(LampState::at(volts) as u8),
@@ -229,7 +231,7 @@ impl Spot {
             Predicted::AcVolts(volts) => Self::about(volts / AC_VOLTS, ac_spread(volts) / AC_VOLTS),
             Predicted::Drop(Some(volts)) => Self::about(volts / DROP, DROP_VOLTS / 1.7 / DROP),
             Predicted::Drop(None) => Self::exactly(OVER),
-            _ => Self { at: f32::NAN, half: 0.0 },
+            Predicted::Refused => Self { at: f32::NAN, half: 0.0 },
         }
     }
 
@@ -415,6 +417,8 @@ pub(super) fn ranges(scale: &Scale, stakes: &Stakes) -> Vec<(AnswerRange, Givers
             spots[stake.column],
             spots[0],
             &mut |spot, weight| match lamp && spot.half > 0.0 {
+                // Nothing is put there.
+                _ if spot.at.is_nan() => {}
                 // Between two states it is called either.
                 true => all.extend([-0.5, 0.5].map(|by| (spot.at + by, i, weight / 2.0))),
                 false => all.push((spot.at, i, weight)),
@@ -459,6 +463,7 @@ impl Kind {
                 AnswerRange::Ohms { low: ohms(low), high: ohms(high) }
             }
             Self::Buzz => AnswerRange::Buzz(cell == 1),
+            Self::Lit => AnswerRange::Lit(cell == 1),
             Self::Sense(Sense::Starter) => AnswerRange::Heard(match cell {
                 0 => Heard::Silent,
                 1 => Heard::Click,

@@ -36,10 +36,21 @@ pub(super) struct Catalog {
 pub(super) type Scales = Arc<HashMap<Doing, Arc<Scale>>>;
 
 impl Catalog {
-    /// Works out everything there is to do, taking scales that are known already.
+    /// Works out everything there is to do.
     pub fn of(circuit: &Circuit, suspects: &Suspects, book: &Book, complaint: &Complaint) -> Self {
         let hazards = Hazards::of(circuit);
         let contexts = contexts(circuit, suspects, &hazards, complaint);
+        Self::with(circuit, suspects, book, hazards, contexts)
+    }
+
+    /// Works out what can be done in these contexts, taking scales that are known already.
+    pub fn with(
+        circuit: &Circuit,
+        suspects: &Suspects,
+        book: &Book,
+        hazards: Hazards,
+        contexts: Vec<Context>,
+    ) -> Self {
         let mut prospects = Vec::new();
         let mut pages = Vec::new();
         for (c, context) in contexts.iter().enumerate() {
@@ -95,7 +106,7 @@ fn scale(
 ) -> Option<Scale> {
     match doing {
         Doing::Measure { instrument, .. } => {
-            Scale::of_sight(instrument, sights.get(&probe(circuit, doing)?)?)
+            Some(Scale::of_sight(instrument, sights.get(&probe(circuit, doing)?)?))
         }
         Doing::Try(sense) => Some(Scale::of_sense(circuit, suspects, page, sense)),
         Doing::Look(looked) => Some(Scale::of_look(suspects, looked)),

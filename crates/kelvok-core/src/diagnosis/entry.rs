@@ -325,15 +325,8 @@ impl Entry {
     /// # Errors
     /// Names the control, position, terminal, connector or switch that the machine does not have.
     pub fn resolve(&self, circuit: &Circuit, sequence: u64) -> Result<Evidence, EntryError> {
-        let named = self.condition.iter().map(|(c, p)| (c.as_str(), p.as_str()));
-        let mut condition = Condition::with(circuit, named)?;
-        condition.engine = self.engine;
-        if !circuit.can_occur(&condition) {
-            let stands: Vec<_> =
-                condition.named(circuit).map(|(c, p)| format!("{c} {p}")).collect();
-            return Err(EntryError::CannotOccur(stands.join(", ")));
-        }
-        let set_up: Result<Vec<_>, _> = self.set_up.iter().map(|s| s.resolve(circuit)).collect();
+        let (condition, set_up) =
+            resolve_situation(circuit, &self.condition, self.engine, &self.set_up)?;
         let observation = match &self.observation {
             ObservationEntry::Heard { heard } => Observation::Sensed(Sensed::Starter(*heard)),
             ObservationEntry::Engine { does } => Observation::Sensed(Sensed::Engine(*does)),
@@ -381,7 +374,7 @@ impl Entry {
         Ok(Evidence {
             sequence,
             condition,
-            set_up: set_up?,
+            set_up,
             observation,
             repeats: self.repeats.max(1),
             source: self.source,
@@ -389,6 +382,28 @@ impl Entry {
             times_an_hour: self.times_an_hour,
         })
     }
+}
+
+/// How a machine stands and what is set up, in the circuit's terms.
+///
+/// # Errors
+/// Names the control, position, connector or switch that the machine does not have, or says that
+/// the machine cannot stand so.
+pub fn resolve_situation(
+    circuit: &Circuit,
+    condition: &BTreeMap<String, String>,
+    engine: Engine,
+    set_up: &[SetUpEntry],
+) -> Result<(Condition, Vec<SetUp>), EntryError> {
+    let named = condition.iter().map(|(c, p)| (c.as_str(), p.as_str()));
+    let mut condition = Condition::with(circuit, named)?;
+    condition.engine = engine;
+    if !circuit.can_occur(&condition) {
+        let stands: Vec<_> = condition.named(circuit).map(|(c, p)| format!("{c} {p}")).collect();
+        return Err(EntryError::CannotOccur(stands.join(", ")));
+    }
+    let set_up: Result<Vec<_>, _> = set_up.iter().map(|s| s.resolve(circuit)).collect();
+    Ok((condition, set_up?))
 }
 
 /// The part, by index, of a lamp or glow plug by its place among the machine's.

@@ -6,6 +6,7 @@ use crate::circuit::{
     PlungerId, Reading,
 };
 pub use crate::interlock::EngineDoes;
+use crate::machine::PartKind;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -28,6 +29,35 @@ pub enum SetUp {
 }
 
 impl SetUp {
+    /// Everything that can be set up on a machine.
+    pub fn all(circuit: &Circuit) -> Vec<Self> {
+        let document = circuit.document();
+        let parts = || document.parts.iter().enumerate();
+        // Its negative clamp off is the battery off.
+        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
+            ElementKind::Source { .. } => Some(e.a),
+            _ => None,
+        });
+        let on_negative = |joint| {
+            let e = circuit.element(joint);
+            Some(e.a) == negative || Some(e.b) == negative
+        };
+        let plugs = parts().filter(|(part, p)| {
+            let mut joints = circuit.joints(*part).peekable();
+            let plug = p.kind == PartKind::Connector && joints.peek().is_some();
+            plug && !joints.any(on_negative)
+        });
+        let plugs = plugs.map(|(part, _)| Self::Unplugged(part));
+        let plungers = (0..circuit.plungers.len()).map(|p| PlungerId(p as u16));
+        let by_hand = plungers.flat_map(|p| [Self::PressedByHand(p), Self::FreedByHand(p)]);
+        let lamps = lamp_in_place::plugs(circuit).into_iter().map(Self::LampInPlace);
+        let at = |id: &str| parts().any(|(_, p)| p.place.as_deref() == Some(id));
+        let places = document.places.iter().enumerate().filter(|(_, p)| at(&p.id));
+        let shaken = places.map(|(place, _)| Self::Shaken(place));
+        let off = [Self::BatteryOff].into_iter().filter(|off| !off.changes(circuit).is_empty());
+        off.chain(plugs).chain(by_hand).chain(lamps).chain(shaken).collect()
+    }
+
     /// What it changes in the circuit.
     pub fn changes(self, circuit: &Circuit) -> Vec<Change> {
         match self {

@@ -4,10 +4,18 @@
 use crate::circuit::{Change, Circuit, ElementKind, NodeId};
 use crate::interlock::Track;
 use crate::machine::{LOAD_LAMP_OHMS, PartKind};
+use std::collections::BTreeSet;
 
 /// The plug, by part, through which a track feeds its solenoid or clutch.
 pub(super) fn lamp_plug(circuit: &Circuit, track: &Track) -> Option<usize> {
     pin(circuit, track).map(|(plug, _)| plug)
+}
+
+/// Every such plug of a machine, by part.
+pub(super) fn plugs(circuit: &Circuit) -> BTreeSet<usize> {
+    let named = circuit.document().circuits.iter();
+    let tracks = named.filter_map(|c| Track::lay_out(circuit, &c.id).ok());
+    tracks.filter_map(|t| lamp_plug(circuit, &t)).collect()
 }
 
 /// What the set-up changes; nothing where the plug feeds no solenoid or clutch.

@@ -46,6 +46,7 @@ mod state;
 mod suspects;
 mod sweep;
 mod unknowns;
+mod weigh;
 
 pub use aftermath::{Aftermath, Cause, Strain, aftermath};
 pub use answers::AnswerRange;
@@ -56,7 +57,9 @@ pub use document::{
     STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
 };
 pub use doing::{Doing, Sense};
-pub use entry::{Entry, EntryError, LookEntry, ObservationEntry, SetUpEntry, lamp_part};
+pub use entry::{
+    Entry, EntryError, LookEntry, ObservationEntry, SetUpEntry, lamp_part, resolve_situation,
+};
 pub use evidence::{
     EngineDoes, Evidence, Heard, Inspected, Observation, Sensed, SetUp, Source, Work,
 };
@@ -72,7 +75,8 @@ pub(crate) use predict::{Predicted, Predictor, Probe};
 pub use priors::{History, Seat};
 pub use proof::{Grade, Proof, proofs};
 pub use reading_text::{ReadingError, parse_reading};
-pub use safety::Caution;
+pub use safety::{Caution, Danger};
 pub(crate) use safety::{Hazards, solid_with};
 pub use schools::School;
 pub use suspects::{Column, Hypothesis, Suspect, Suspects, Unit};
+pub use weigh::{Measurement, Weighed, weigh};

@@ -347,7 +347,7 @@ impl<'a> Planning<'a> {
 
     /// Whether a context must not be brought about now: it takes the kill lead off, and a suspect
     /// that counts would turn the engine.
-    fn barred(&self, context: usize) -> bool {
+    pub fn barred(&self, context: usize) -> bool {
         let set_up = &self.catalog.contexts[context].set_up;
         self.catalog.hazards.unkillable(set_up)
             && !set_up.contains(&SetUp::BatteryOff)
@@ -363,6 +363,11 @@ impl<'a> Planning<'a> {
     pub fn minutes(&self, prospect: &Prospect) -> f64 {
         let context = &self.catalog.contexts[prospect.context];
         self.standing.minutes(self.circuit, self.usual, context, prospect.doing)
+    }
+
+    /// The columns that count for safety.
+    pub fn live(&self) -> &[usize] {
+        &self.live
     }
 
     /// Whether any suspect that counts for safety forbids it now.
@@ -384,7 +389,7 @@ impl<'a> Planning<'a> {
     }
 
     /// A rated prospect as a test for a person.
-    fn spell_out(&self, rated: Rated) -> NextTest {
+    pub fn spell_out(&self, rated: Rated) -> NextTest {
         let prospect = &self.catalog.prospects[rated.prospect];
         let context = &self.catalog.contexts[prospect.context];
         let acts = !matches!(prospect.doing, Doing::Look(_)) && !prospect.doing.is_ohms();

@@ -33,6 +33,26 @@ pub enum Caution {
     KillLeadOff,
 }
 
+/// Why a measurement is never proposed. Who takes it all the same is told.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Danger {
+    /// A lamp on a kill wire takes it to ground, or to the battery.
+    LampOnKillWire,
+    /// The module is still on the kill wire: it reads for the wire, and pulses to hundreds of volts
+    /// if the engine turns.
+    ModuleOnKillWire,
+    /// A current is put in with the engine turning.
+    EngineTurns,
+    /// A current is put into what is live, or would be under a suspect that counts.
+    LiveCircuit,
+    /// The lamp's current would pull in a coil: a relay, a clutch, the starter.
+    PullsIn,
+    /// The kill wire is off its module, and the starter would turn the engine.
+    CannotBeStopped,
+}
+
 /// What matters for safety of a machine, worked out once.
 #[derive(Clone, Debug)]
 pub(crate) struct Hazards {
@@ -90,24 +110,37 @@ impl Hazards {
     }
 
     /// Whether probes may be put there at all, whatever is wrong with the machine.
-    ///
-    /// Nothing on a kill lead unless the module is off it, and no lamp there ever; no probe while
-    /// the engine turns, but volts away from the kill lead.
     pub fn allows(
         &self,
         set_up: &[SetUp],
         condition: &Condition,
-        (instrument, nodes): (Instrument, [NodeId; 2]),
+        probe: (Instrument, [NodeId; 2]),
     ) -> bool {
-        let ohms = instrument.feeds();
+        self.dangers(set_up, condition, probe).is_empty()
+    }
+
+    /// Why probes may not be put there, whatever is wrong with the machine.
+    ///
+    /// Nothing on a kill lead unless the module is off it, and no lamp there ever; no probe while
+    /// the engine turns, but volts away from the kill lead.
+    pub fn dangers(
+        &self,
+        set_up: &[SetUp],
+        condition: &Condition,
+        (instrument, nodes): (Instrument, [NodeId; 2]),
+    ) -> Vec<Danger> {
+        let mut all = Vec::new();
         // Not even with the module off it: a habit is quicker than a plug.
         let lamp = matches!(instrument, Instrument::TestLamp | Instrument::LedLamp);
         if lamp && nodes.iter().any(|n| self.kill_nodes.contains(n)) {
-            return false;
+            all.push(Danger::LampOnKillWire);
+        } else if nodes.iter().any(|n| self.on_kill(set_up, *n)) {
+            all.push(Danger::ModuleOnKillWire);
         }
-        let turning = condition.engine != Engine::Stopped;
-        let on_kill = nodes.iter().any(|n| self.on_kill(set_up, *n));
-        !(on_kill || turning && ohms)
+        if condition.engine != Engine::Stopped && instrument.feeds() {
+            all.push(Danger::EngineTurns);
+        }
+        all
     }
 
     /// Whether a node hangs on a kill lead with these connectors off.

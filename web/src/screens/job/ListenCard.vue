@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Condition, Control } from '../../api/client'
-import { CAUTIONS, moves } from '../../words/tests'
+import { CAUTIONS } from '../../words/cautions'
+import { moves } from '../../words/tests'
 import CrankTimer from './CrankTimer.vue'
 
 const props = defineProps<{

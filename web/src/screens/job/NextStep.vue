@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import {
   ApiError,
   api,
@@ -19,8 +19,10 @@ import OwnTest from './OwnTest.vue'
 import TryCard from './TryCard.vue'
 import WalkRound from './WalkRound.vue'
 import WaysPanel from './WaysPanel.vue'
+import { OTHER } from '../../words/tests'
 import { asMeter, useMeter } from './useMeter'
 import type { Own, Target } from './useTarget'
+import { useWeighed } from './useWeighed'
 
 const props = defineProps<{
   job: JobView
@@ -51,10 +53,35 @@ const owns = ref(false)
 /** A meter that talks is wanted. */
 const metered = ref(false)
 const listens = computed(() => props.diagnosis.listen && !props.chosen)
+/** What is in the hand in place of what was asked for; it stays there from card to card. */
+const held = ref<Instrument[]>([])
+
+/** What reads it: the meter that talks, or what is in the hand. */
+function taken(wanted: Instrument): Instrument {
+  if (metered.value) return asMeter(wanted)
+  const other = OTHER[wanted]
+  return other && held.value.includes(other) ? other : wanted
+}
+
 const measuring = computed(() => {
   const at = listens.value ? undefined : props.target
-  return at && metered.value ? { ...at, instrument: asMeter(at.instrument) } : at
+  return at && { ...at, instrument: taken(at.instrument) }
 })
+const swapped = computed(() => measuring.value?.instrument !== props.target?.instrument)
+const other = computed(() =>
+  measuring.value && !metered.value ? OTHER[measuring.value.instrument] : undefined,
+)
+const { weighed, refused: unweighed } = useWeighed(
+  props.job.id,
+  measuring,
+  swapped,
+  () => props.job.evidence.length,
+)
+
+function swap() {
+  const [now, next] = [measuring.value?.instrument, other.value]
+  if (next) held.value = [...held.value.filter((h) => h !== now), next]
+}
 
 const instrument = computed(() => (metered.value ? measuring.value?.instrument : undefined))
 const { address, on, live, lost } = useMeter(person, instrument, (typed) => {
@@ -81,9 +108,12 @@ async function bring() {
 }
 
 /** The form folds up, and the card asks for it. */
-function measureOwn(own: Own) {
+async function measureOwn(own: Own) {
   owns.value = false
   emit('own', own)
+  await nextTick()
+  const top: unknown = card.value?.$el
+  if (top instanceof HTMLElement) top.scrollIntoView({ block: 'nearest' })
 }
 
 function off() {
@@ -114,6 +144,10 @@ defineExpose({
       v-if="measuring"
       ref="card"
       :target="measuring"
+      :swapped="swapped"
+      :other="other"
+      :weighed="weighed"
+      :unweighed="unweighed"
       :controls="job.controls"
       :condition="condition"
       :waiting="waiting"
@@ -122,6 +156,7 @@ defineExpose({
       @record="(instrument, typed) => emit('record', instrument, typed)"
       @skip="emit('skip')"
       @plan="emit('plan')"
+      @swap="swap"
       @set="emit('set', $event)"
     />
     <TryCard

@@ -1,16 +1,13 @@
 <script setup lang="ts">
 import { mdiDialpad } from '@mdi/js'
 import { computed, nextTick, ref, watch } from 'vue'
-import type { Condition, Control, Instrument } from '../../api/client'
+import type { Condition, Control, Instrument, OwnTestView } from '../../api/client'
 import ReadingPad from '../../input/ReadingPad.vue'
 import { minutes, volts } from '../../words/numbers'
+import { CAUTIONS, DANGERS, LAMP_CAUTION, PLUG_CAUTION } from '../../words/cautions'
 import {
-  CAUTIONS,
   DIAL,
   ENGINE_FIRST,
-  LAMP_CAUTION,
-  OTHER,
-  PLUG_CAUTION,
   UNIT,
   leavesWords,
   moves,
@@ -18,13 +15,20 @@ import {
   setUpWords,
   whyWords,
 } from '../../words/tests'
-import { capital } from '../../words/units'
 import CrankTimer from './CrankTimer.vue'
+import ProbePoints from './ProbePoints.vue'
 import QuickAnswers from './QuickAnswers.vue'
 import type { Target } from './useTarget'
 
 const props = defineProps<{
   target: Target
+  /** What is in the hand is not what the plan asked for. */
+  swapped: boolean
+  /** What else in the box would read the same. */
+  other: Instrument | undefined
+  /** What a measurement that the plan did not ask for would tell. */
+  weighed: OwnTestView | undefined
+  unweighed: string | undefined
   controls: Control[]
   condition: Condition
   waiting: boolean
@@ -36,6 +40,7 @@ const emit = defineEmits<{
   record: [instrument: Instrument, typed: string]
   skip: []
   plan: []
+  swap: []
   set: [condition: Condition]
 }>()
 
@@ -43,45 +48,37 @@ const emit = defineEmits<{
 const draft = `kelvok.draft.${window.location.pathname}`
 const typed = ref(sessionStorage.getItem(draft) ?? '')
 watch(typed, (text) => sessionStorage.setItem(draft, text))
-/** What is in the hand in place of what was asked for; it stays there from card to card. */
-const held = ref<Instrument[]>([])
 const pad = ref(window.matchMedia('(pointer: coarse)').matches)
 const field = ref<{ focus(): void } | null>(null)
 
-const instrument = computed<Instrument>(() => {
-  const wanted = props.target.instrument
-  const other = OTHER[wanted]
-  return other && held.value.includes(other) ? other : wanted
-})
+/** As the plan has it, or as it was weighed. */
+const test = computed(() => props.weighed?.test ?? (props.swapped ? undefined : props.target.test))
 const toMove = computed(() => moves(props.controls, props.condition, props.target.condition))
 const setUp = computed(() => setUpWords(props.target.setUp))
-const answers = computed(() => props.target.test?.answers.slice(0, 3) ?? [])
-const cranks = computed(() => props.target.cautions.includes('may-crank'))
-const cautions = computed(() => {
-  const words = props.target.cautions.map((c) => CAUTIONS[c])
-  const place = props.target.red.place_caution
-  const lamp = instrument.value === 'test-lamp' && (swapped.value || !props.target.test)
-  const off = props.target.setUp.map((s) => s.entry.kind)
-  const bared = !props.target.test && off.includes('unplugged') && !off.includes('battery-off')
+const answers = computed(() => test.value?.answers.slice(0, 3) ?? [])
+const sound = computed(() => props.weighed?.sound)
+const cranks = computed(() => cautions.value.includes('may-crank'))
+const cautions = computed(() => test.value?.cautions ?? props.target.cautions)
+const minded = computed(() => {
+  const { instrument, red, setUp, test } = props.target
+  const place = red.place_caution
+  // What nobody has weighed yet.
+  const blind = !props.weighed && (props.swapped || !test)
+  const off = setUp.map((s) => s.entry.kind)
+  const bared = off.includes('unplugged') && !off.includes('battery-off')
   return [
-    ...words,
+    ...cautions.value.map((c) => CAUTIONS[c]),
     ...(place ? [place] : []),
-    ...(lamp ? [LAMP_CAUTION] : []),
-    ...(bared ? [PLUG_CAUTION] : []),
+    ...(blind && instrument === 'test-lamp' ? [LAMP_CAUTION] : []),
+    ...(blind && bared ? [PLUG_CAUTION] : []),
   ]
 })
 
-const swapped = computed(() => instrument.value !== props.target.instrument)
-
-function swap() {
-  const other = OTHER[instrument.value]
-  if (other) held.value = [...held.value.filter((h) => h !== instrument.value), other]
-}
-
 /** A figure where a buzzer was asked for is ohms. */
 function by(answer: string): Instrument {
+  const { instrument } = props.target
   const figure = /^[\d.,]|^ol$/i.test(answer.trim())
-  return instrument.value === 'buzzer' && figure ? 'ohmmeter' : instrument.value
+  return instrument === 'buzzer' && figure ? 'ohmmeter' : instrument
 }
 
 function record(answer = typed.value, having = by(answer)) {
@@ -103,10 +100,10 @@ defineExpose({ begin, record })
   <section class="card" aria-label="Next test">
     <p class="why">
       <b>{{ target.test ? 'Next test' : 'Your own point' }}</b>
-      <template v-if="target.test">
-        · {{ whyWords(target.test) }} · {{ minutes(target.test.minutes) }}</template
+      <template v-if="test"> · {{ whyWords(test) }} · {{ minutes(test.minutes) }}</template>
+      <v-btn v-if="!target.test" size="small" variant="text" @click="emit('plan')"
+        >Back to the plan</v-btn
       >
-      <v-btn v-else size="small" variant="text" @click="emit('plan')">Back to the plan</v-btn>
     </p>
     <p v-if="toMove.length || setUp" class="do">
       <template v-if="toMove.length"
@@ -117,34 +114,18 @@ defineExpose({ begin, record })
       >
     </p>
     <p v-if="ENGINE_FIRST[target.engine]" class="do">{{ ENGINE_FIRST[target.engine] }}</p>
-    <dl>
-      <div>
-        <dt class="red">Red</dt>
-        <dd>
-          <b>{{ capital(target.red.name) }}</b>&nbsp;
-          <span v-if="target.red.colors.length" class="quiet">{{
-            target.red.colors.join(', ')
-          }}</span>
-        </dd>
-      </div>
-      <div>
-        <dt class="black">Black</dt>
-        <dd>
-          <b>{{ capital(target.black.name) }}</b>
-        </dd>
-      </div>
-    </dl>
-    <p class="quiet where">
-      {{ DIAL[instrument] }} {{ capital(target.red.name) }}: {{ target.red.place
-      }}<template v-if="target.red.cover">, {{ target.red.cover }} off</template>.
-    </p>
+    <div v-if="weighed?.dangers.length" class="against">
+      <b>Not advised.</b>
+      <p v-for="danger in weighed.dangers" :key="danger">{{ DANGERS[danger] }}</p>
+    </div>
+    <ProbePoints :red="target.red" :black="target.black" :dial="DIAL[target.instrument]" />
 
     <form @submit.prevent="record()">
       <v-text-field
         ref="field"
         v-model="typed"
         class="reading mono"
-        :label="UNIT[instrument]"
+        :label="UNIT[target.instrument]"
         :inputmode="pad ? 'none' : 'text'"
         autocomplete="off"
         :error-messages="refused"
@@ -166,26 +147,30 @@ defineExpose({ begin, record })
     </p>
     <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
 
-    <ul v-if="answers.length" class="answers">
-      <li v-for="(a, i) in answers" :key="i">
-        <b class="mono">{{ rangeWords(a) }}</b> {{ leavesWords(a) }}
-      </li>
-    </ul>
-    <p v-else-if="target.expected != null" class="answers">
+    <p v-if="target.expected != null" class="answers">
       <b class="mono">{{ volts(target.expected) }} V</b> if sound to here; a healthy machine reads
       {{ volts(target.healthy ?? 0) }} V.
     </p>
+    <p v-else-if="sound" class="answers">
+      A sound machine: <b class="mono">{{ rangeWords(sound) }}</b>
+    </p>
+    <ul v-if="answers.length" class="answers">
+      <li v-for="(a, i) in answers" :key="i">
+        <b class="mono">{{ rangeWords(a.range) }}</b> {{ leavesWords(a) }}
+      </li>
+    </ul>
 
     <QuickAnswers
-      :instrument="instrument"
-      :other="OTHER[instrument]"
+      :instrument="target.instrument"
+      :other="other"
       :skips="!!target.test"
       @record="record"
-      @swap="swap"
+      @swap="emit('swap')"
       @skip="emit('skip')"
     />
     <CrankTimer v-if="cranks" />
-    <p v-for="caution in cautions" :key="caution" class="caution">{{ caution }}</p>
+    <p v-if="unweighed" class="caution">{{ unweighed }}</p>
+    <p v-for="caution in minded" :key="caution" class="caution">{{ caution }}</p>
   </section>
 </template>
 
@@ -211,45 +196,6 @@ p {
   font-size: 19px;
   line-height: 1.25;
 }
-dl {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 16px;
-  margin: 0;
-  font-size: 18px;
-}
-dl div {
-  display: flex;
-  gap: 8px;
-}
-dt {
-  flex: none;
-  padding-left: 20px;
-  position: relative;
-  font-weight: 700;
-}
-dt::before {
-  content: '';
-  position: absolute;
-  left: 0;
-  top: 6px;
-  width: 13px;
-  height: 13px;
-  border: 2px solid var(--ink);
-  border-radius: 4px;
-}
-.red::before {
-  background: var(--ember);
-}
-.black::before {
-  background: #000;
-}
-dd {
-  margin: 0;
-}
-.where {
-  font-size: 15px;
-}
 form {
   display: grid;
   grid-template-columns: 1fr auto auto;
@@ -260,6 +206,12 @@ form {
   font-family: 'Atkinson Hyperlegible Mono', monospace;
   font-size: 26px;
   font-weight: 700;
+}
+.against {
+  padding: 8px 12px;
+  border: 3px double var(--plum);
+  border-radius: 8px;
+  font-size: 16px;
 }
 .answers {
   margin: 0;

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Instrument, JobView, PointView, SetUpView } from '../../api/client'
-import { INSTRUMENT } from '../../words/tests'
+import type { Instrument, JobView, PointView, SetUpEntry, SetUpView } from '../../api/client'
+import { INSTRUMENT, setUpTitle } from '../../words/tests'
 import { capital, lower } from '../../words/units'
 import type { Own } from './useTarget'
 
-/** A measurement of the mechanic's own: any instrument, any two points, any plug off. */
+/** A measurement of the mechanic's own: any instrument, any two points, anything set up first. */
 const props = defineProps<{ job: JobView }>()
 const emit = defineEmits<{ measure: [own: Own] }>()
 
@@ -17,8 +17,10 @@ const INSTRUMENTS = (Object.keys(INSTRUMENT) as Instrument[]).map((value) => ({
 const instrument = ref<Instrument>('voltmeter')
 const red = ref<string>()
 const black = ref(props.job.test_points.find((p) => p.terminal === 'battery.-')?.terminal)
-const plugs = ref<string[]>([])
-const batteryOff = ref(false)
+/** By their titles. */
+const before = ref<string[]>([])
+/** The list folds up after each choice, so that the next touch does what it says. */
+const choosing = ref(false)
 
 const plugName = (id: string) => lower(props.job.part_names[id] ?? id)
 const points = computed(() =>
@@ -29,10 +31,7 @@ const points = computed(() =>
     })
     .sort((a, b) => a.title.localeCompare(b.title)),
 )
-const allPlugs = computed(() => {
-  const ids = props.job.test_points.flatMap((p) => p.unplugged ?? [])
-  return [...new Set(ids)].map((value) => ({ value, title: capital(plugName(value)) }))
-})
+const setUps = computed(() => props.job.set_ups.map(setUpTitle))
 
 const point = (terminal: string | undefined) =>
   props.job.test_points.find((p) => p.terminal === terminal)
@@ -40,13 +39,13 @@ const apart = computed(() => !!red.value && !!black.value && red.value !== black
 
 /** What must be off to get there, and what was asked to be. */
 function setUp(ends: PointView[]): SetUpView[] {
-  const off = new Set([...ends.flatMap((p) => p.unplugged ?? []), ...plugs.value])
-  const unplugged = [...off].map((connector): SetUpView => {
-    return { entry: { kind: 'unplugged', connector }, name: plugName(connector) }
-  })
-  const battery: SetUpView = { entry: { kind: 'battery-off' }, name: 'battery' }
-  return batteryOff.value ? [...unplugged, battery] : unplugged
+  const bares = (s: SetUpView) =>
+    s.entry.kind === 'unplugged' && ends.some((p) => p.unplugged === connector(s.entry))
+  const asked = (s: SetUpView) => before.value.includes(setUpTitle(s))
+  return props.job.set_ups.filter((s) => bares(s) || asked(s))
 }
+
+const connector = (entry: SetUpEntry) => ('connector' in entry ? entry.connector : undefined)
 
 /** What is typed into a field replaces what it held. */
 function overwrite(event: FocusEvent) {
@@ -73,18 +72,18 @@ function measure() {
     <v-select v-model="instrument" :items="INSTRUMENTS" label="Instrument" />
     <v-autocomplete v-model="red" :items="points" label="Red" />
     <v-autocomplete v-model="black" :items="points" label="Black" />
-    <v-autocomplete
-      v-model="plugs"
-      :items="allPlugs"
-      label="Also unplugged"
+    <v-select
+      v-model="before"
+      v-model:menu="choosing"
+      :items="setUps"
+      label="First: plug off, plunger by hand, battery off"
       multiple
       chips
       closable-chips
+      class="first"
+      @update:model-value="choosing = false"
     />
-    <div class="row">
-      <v-btn :aria-pressed="batteryOff" @click="batteryOff = !batteryOff">Battery clamp off</v-btn>
-      <v-btn type="submit" :disabled="!apart">Measure this</v-btn>
-    </div>
+    <v-btn type="submit" :disabled="!apart">Measure this</v-btn>
   </form>
 </template>
 
@@ -100,9 +99,7 @@ function measure() {
 p {
   margin: 0;
 }
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
+.first :deep(.v-chip) {
+  font-size: 15px;
 }
 </style>

@@ -1,0 +1,89 @@
+//! A measurement of the mechanic's own: what each answer would mean, what a sound machine shows,
+//! what to mind, and why the plan would not ask for it.
+
+use super::answers::{AnswerRange, Room, Scale, Stake, Stakes, ranges};
+use super::book::Book;
+use super::candidates::Context;
+use super::catalog::{Catalog, probe};
+use super::planner::{NextTest, Planning, Rated, Why};
+use super::safety::{Danger, Hazards};
+use super::{Belief, Doing, Evidence, SetUp, Suspects};
+use crate::circuit::{Circuit, Condition, Instrument};
+
+/// Two points and an instrument, in a condition and set-up.
+#[derive(Clone, Debug)]
+pub struct Measurement {
+    pub condition: Condition,
+    pub set_up: Vec<SetUp>,
+    pub instrument: Instrument,
+    /// Test points, by index into the document's.
+    pub red: usize,
+    pub black: usize,
+}
+
+/// What a measurement would tell.
+#[derive(Clone, Debug)]
+pub struct Weighed {
+    /// As the plan would put it. It has no answers where nothing is left to tell.
+    pub test: NextTest,
+    /// What a sound machine shows, the battery as last read; `None` where nothing may be put there.
+    pub sound: Option<AnswerRange>,
+    /// Why the plan would never ask for it.
+    pub dangers: Vec<Danger>,
+}
+
+/// Weighs a measurement that the plan did not ask for.
+///
+/// # Arguments
+/// `complained` is the condition complained of; `None` is returned where a point is none of the
+/// machine's.
+pub fn weigh(
+    (circuit, suspects, book): (&Circuit, &Suspects, &Book),
+    belief: &Belief,
+    log: &[Evidence],
+    complained: &Condition,
+    own: Measurement,
+) -> Option<Weighed> {
+    let Measurement { condition, set_up, instrument, red, black } = own;
+    let doing = Doing::Measure { instrument, red, black };
+    let probe = probe(circuit, doing)?;
+    let context = Context { condition, set_up, doings: vec![doing], sweep: false };
+    let hazards = Hazards::of(circuit);
+    let mut dangers = hazards.dangers(
+        &context.set_up,
+        &context.condition,
+        (instrument, [probe.red, probe.black]),
+    );
+    let catalog = Catalog::with(circuit, suspects, book, hazards, vec![context]);
+    let prospect = catalog.prospects.first()?;
+    let planning = Planning::of(circuit, suspects, belief, log, &catalog, complained);
+    if prospect.scale.refused(planning.live()) {
+        dangers.push(if instrument.feeds() { Danger::LiveCircuit } else { Danger::PullsIn });
+    }
+    if planning.barred(0) {
+        dangers.push(Danger::CannotBeStopped);
+    }
+    let test = planning.spell_out(Rated {
+        prospect: 0,
+        minutes: planning.minutes(prospect),
+        bits: Room::new(planning.stakes.labels).information(&prospect.scale, &planning.stakes),
+        why: if planning.times_done(prospect) > 0 { Why::Again } else { Why::Splits },
+    });
+    let by_supply = belief.supply_volts / catalog.pages[0].emf(&suspects.columns[0]);
+    Some(Weighed { test, sound: sound(&prospect.scale, by_supply), dangers })
+}
+
+/// What a sound machine shows; volts by how full the battery is.
+fn sound(scale: &Scale, by_supply: f64) -> Option<AnswerRange> {
+    if scale.refused(&[0]) {
+        return None;
+    }
+    let alone = Stake { state: 0, suspect: 0, column: 0, shows: 1.0, weight: 1.0, label: 0 };
+    let shown = ranges(scale, &Stakes { states: vec![alone], labels: 1 });
+    shown.into_iter().next().map(|(range, _)| match range {
+        AnswerRange::Volts { low, high } => {
+            AnswerRange::Volts { low: low * by_supply, high: high * by_supply }
+        }
+        other => other,
+    })
+}

@@ -1,0 +1,189 @@
+//! A measurement that the plan did not ask for: weighed by the same rules, and told what speaks
+//! against it.
+
+mod library;
+
+use kelvok_core::circuit::{Circuit, Condition, Engine, Instrument, Reading, Relays, read};
+use kelvok_core::diagnosis::{
+    AnswerRange, Belief, Book, Danger, Doing, Evidence, Heard, Measurement, Observation, School,
+    Sensed, SetUp, Source, Suspects, Weighed, every_test, weigh,
+};
+
+struct Bench {
+    circuit: Circuit,
+    suspects: Suspects,
+    book: Book,
+    condition: Condition,
+    log: Vec<Evidence>,
+}
+
+impl Bench {
+    fn new(machine: &str, set: &[(&str, &str)]) -> Self {
+        let circuit = library::circuit(machine);
+        let condition = library::condition(&circuit, set);
+        Self {
+            suspects: Suspects::of(&circuit),
+            book: Book::default(),
+            circuit,
+            condition,
+            log: vec![],
+        }
+    }
+
+    fn found(mut self, observation: Observation) -> Self {
+        self.log.push(Evidence {
+            sequence: self.log.len() as u64 + 1,
+            condition: self.condition.clone(),
+            set_up: vec![],
+            observation,
+            repeats: 1,
+            source: Source::Tested,
+            at_times: false,
+            times_an_hour: None,
+        });
+        self
+    }
+
+    fn belief(&self) -> Belief {
+        Belief::judge(&self.circuit, &self.suspects, &self.book, &self.log)
+    }
+
+    fn point(&self, terminal: &str) -> usize {
+        let points = &self.circuit.document().test_points;
+        points.iter().position(|p| p.terminal == terminal).expect("a test point")
+    }
+
+    fn off(&self, plug: &str) -> SetUp {
+        SetUp::Unplugged(self.circuit.part_named(plug).expect("a plug"))
+    }
+
+    /// In the condition complained of, or another.
+    fn weigh(
+        &self,
+        condition: &Condition,
+        set_up: &[SetUp],
+        (instrument, red, black): (Instrument, &str, &str),
+    ) -> Weighed {
+        let own = Measurement {
+            condition: condition.clone(),
+            set_up: set_up.to_vec(),
+            instrument,
+            red: self.point(red),
+            black: self.point(black),
+        };
+        let at = (&self.circuit, &self.suspects, &self.book);
+        weigh(at, &self.belief(), &self.log, &self.condition, own).expect("points of the machine")
+    }
+
+    fn dangers(&self, set_up: &[SetUp], with: (Instrument, &str, &str)) -> Vec<Danger> {
+        self.weigh(&self.condition, set_up, with).dangers
+    }
+}
+
+const START: [(&str, &str); 2] = [("key", "start"), ("pedal", "down")];
+
+#[test]
+fn what_the_plan_asks_for_is_weighed_alike() {
+    let bench = Bench::new("pellwick-gt-46", &START)
+        .found(Observation::Sensed(Sensed::Starter(Heard::Silent)));
+    let belief = bench.belief();
+    let at = (&bench.circuit, &bench.suspects, &bench.book);
+    let mut weighed = 0;
+    for planned in every_test(School::BestSplit, at, &belief, &bench.log, &bench.condition) {
+        let Doing::Measure { instrument, red, black } = planned.doing else { continue };
+        let shaken = planned.set_up.iter().any(|s| matches!(s, SetUp::Shaken(_)));
+        if shaken {
+            continue;
+        }
+        let (condition, set_up) = (planned.condition.clone(), planned.set_up.clone());
+        let own = Measurement { condition, set_up, instrument, red, black };
+        let own = weigh(at, &belief, &bench.log, &bench.condition, own).expect("its own points");
+        assert_eq!(own.dangers, [], "{planned:?}");
+        assert_eq!(own.test.cautions, planned.cautions);
+        assert!((own.test.minutes - planned.minutes).abs() < 1e-9, "{planned:?}");
+        assert!((own.test.bits - planned.bits).abs() < 1e-9, "{planned:?}");
+        assert_eq!(format!("{:?}", own.test.answers), format!("{:?}", planned.answers));
+        weighed += 1;
+    }
+    assert!(weighed > 100, "{weighed}");
+}
+
+#[test]
+fn what_the_plan_never_asks_for_is_said() {
+    use Instrument::{Buzzer, DiodeRange, Ohmmeter, TestLamp, Voltmeter};
+    let bench = Bench::new("pellwick-gt-46", &START);
+    let key = bench.off("key-plug");
+    for (set_up, with, dangers) in [
+        (vec![], (Voltmeter, "key-plug.S", "battery.-"), vec![]),
+        (vec![], (Ohmmeter, "key-plug.S", "battery.-"), vec![Danger::LiveCircuit]),
+        (vec![], (Buzzer, "battery.+", "main-fuse.in"), vec![Danger::LiveCircuit]),
+        (vec![SetUp::BatteryOff], (Buzzer, "battery.+", "main-fuse.in"), vec![]),
+        (vec![], (Voltmeter, "seat-plug.A", "frame.metal"), vec![Danger::ModuleOnKillWire]),
+        (
+            vec![SetUp::BatteryOff, key],
+            (TestLamp, "seat-plug.A", "frame.metal"),
+            vec![Danger::LampOnKillWire],
+        ),
+    ] {
+        assert_eq!(bench.dangers(&set_up, with), dangers, "{set_up:?} {with:?}");
+    }
+    // With the kill wire's tab off the module and the key at start it cranks and nothing stops it.
+    let tab = [bench.off("kill-tab")];
+    let volts = (Voltmeter, "battery.+", "battery.-");
+    assert_eq!(bench.dangers(&tab, volts), [Danger::CannotBeStopped]);
+    let off = Bench::new("pellwick-gt-46", &[]);
+    // Nobody has heard yet that it stands still with the key off: the solenoid may be welded.
+    assert_eq!(off.dangers(&tab, volts), [Danger::CannotBeStopped]);
+    let [tab] = tab;
+    let ohms = (Ohmmeter, "seat-plug.A", "frame.metal");
+    assert_eq!(off.dangers(&[SetUp::BatteryOff, tab], ohms), []);
+    // The engine drives what a meter would be put across.
+    let mut running = Condition::at_rest(&off.circuit);
+    running.set(&off.circuit, "key", "run").expect("a key");
+    running.engine = Engine::Running;
+    let diodes = off.weigh(
+        &running,
+        &[off.off("regulator-plug")],
+        (DiodeRange, "regulator.ac1", "frame.metal"),
+    );
+    assert!(diodes.dangers.contains(&Danger::EngineTurns), "{:?}", diodes.dangers);
+}
+
+#[test]
+fn a_lamp_that_would_crank_is_not_put_there_unwarned() {
+    // The interlocks ground the start relay's coil: a lamp at one that is open grounds it too.
+    let bench = Bench::new("tarnbeck-t-40", &[("key", "start")]);
+    let lamp = (Instrument::TestLamp, "clutch-switch-plug.A", "battery.-");
+    let weighed = bench.weigh(&bench.condition, &[], lamp);
+    assert_eq!(weighed.dangers, [Danger::PullsIn]);
+    assert_eq!(weighed.sound, None, "nothing is put there");
+    let volts = (Instrument::Voltmeter, "clutch-switch-plug.A", "battery.-");
+    assert_eq!(bench.dangers(&[], volts), []);
+}
+
+#[test]
+fn a_sound_machine_shows_what_the_circuit_gives_at_this_battery() {
+    let bench = Bench::new("pellwick-gt-46", &START);
+    let point = |t: &str| bench.circuit.terminal(t).expect("a terminal");
+    let (red, black) = (point("battery.+"), point("battery.-"));
+    let reading = Reading::Volts(12.1);
+    let meter = Instrument::Voltmeter;
+    let bench = bench.found(Observation::Read { instrument: meter, red, black, reading });
+    let supply = bench.belief().supply_volts;
+    let mut off = Condition::at_rest(&bench.circuit);
+    off.set(&bench.circuit, "pedal", "down").expect("a pedal");
+    for condition in [&off, &bench.condition] {
+        for at in ["battery.+", "key-plug.S", "brake-plug.B", "frame.metal"] {
+            let ends = (bench.circuit.terminal(at).expect("a terminal"), black);
+            let shown = read(&bench.circuit, condition, Relays::default(), &[], meter, ends);
+            let Ok(Reading::Volts(healthy)) = shown else { panic!("{shown:?}") };
+            let sound = bench.weigh(condition, &[], (meter, at, "battery.-")).sound;
+            let Some(AnswerRange::Volts { low, high }) = sound else { panic!("{sound:?}") };
+            let expected = healthy * supply / 12.6;
+            assert!((low - expected).abs() < 0.06 && low == high, "{at}: {low} {expected}");
+        }
+    }
+    let leds = bench.weigh(&bench.condition, &[], (Instrument::LedLamp, "key-plug.S", "battery.-"));
+    assert_eq!(leds.sound, Some(AnswerRange::Lit(true)));
+    assert!(leds.test.answers.iter().any(|a| a.range == AnswerRange::Lit(false)), "{leds:?}");
+}

@@ -1,0 +1,99 @@
+//! A measurement that the mechanic thought of: what it would tell, and what speaks against it.
+
+use super::test_card::{RangeView, TestView, test_view};
+use super::{complained_of, off_the_reactor};
+use crate::app::App;
+use crate::bodies::{Body, Path};
+use crate::circuits::Compiled;
+use crate::jobs::Loaded;
+use crate::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use kelvok_core::circuit::{Circuit, Engine, Instrument};
+use kelvok_core::diagnosis::{
+    Danger, Evidence, Measurement, SetUp, SetUpEntry, resolve_situation, weigh,
+};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+#[derive(Deserialize, ToSchema)]
+pub struct OwnTest {
+    /// Control id -> position id; a control not named stands at rest.
+    pub condition: BTreeMap<String, String>,
+    #[serde(default)]
+    pub engine: Engine,
+    #[serde(default)]
+    pub set_up: Vec<SetUpEntry>,
+    pub instrument: Instrument,
+    /// Terminals of test points.
+    pub red: String,
+    pub black: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct OwnTestView {
+    pub test: TestView,
+    /// What a sound machine shows there; none where the instrument must not be put there.
+    pub sound: Option<RangeView>,
+    /// Why the plan would never ask for it. It counts all the same.
+    pub dangers: Vec<Danger>,
+}
+
+/// Weighs a measurement that the plan did not ask for.
+#[utoipa::path(post, operation_id = "weigh_own_test", path = "/jobs/{id}/own-test",
+    params(("id" = Uuid, Path)), request_body = OwnTest, responses(
+    (status = 200, body = OwnTestView),
+    (status = 404, body = Problem),
+    (status = 422, description = "What the machine does not have, or what covers the point, by name",
+     body = Problem),
+))]
+pub async fn weigh_own_test(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(own): Body<OwnTest>,
+) -> Result<Json<OwnTestView>, Problem> {
+    let loaded = Loaded::get(&app, id).await?;
+    let log = loaded.log()?;
+    let compiled = loaded.compiled.clone();
+    let own = measurement(&compiled.circuit, &own)?;
+    Ok(Json(off_the_reactor(move || view(&compiled, &log, own)).await??))
+}
+
+fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem> {
+    let (condition, set_up) = resolve_situation(circuit, &own.condition, own.engine, &own.set_up)?;
+    let point = |field: &str, terminal: &str| {
+        let points = &circuit.document().test_points;
+        let at = points.iter().position(|p| p.terminal == terminal);
+        let at = at.ok_or_else(|| {
+            Problem::field(field, format!("This machine has no test point \"{terminal}\"."))
+        })?;
+        let cover = points[at].unplugged.as_deref().and_then(|id| circuit.part_named(id));
+        match cover {
+            Some(plug) if !set_up.contains(&SetUp::Unplugged(plug)) => {
+                let plug = &circuit.part(plug).name;
+                Err(Problem::field(field, format!("It is reached with the {plug} off.")))
+            }
+            _ => Ok(at),
+        }
+    };
+    let (red, black) = (point("red", &own.red)?, point("black", &own.black)?);
+    if circuit.terminal(&own.red) == circuit.terminal(&own.black) {
+        return Err(Problem::field("black", "Red and black are on the same piece of metal."));
+    }
+    Ok(Measurement { condition, set_up, instrument: own.instrument, red, black })
+}
+
+fn view(compiled: &Compiled, log: &[Evidence], own: Measurement) -> Result<OwnTestView, Problem> {
+    let Compiled { circuit, suspects, book, .. } = compiled;
+    let belief = compiled.belief(log);
+    let complained = complained_of(compiled, log, own.condition.clone());
+    let weighed = weigh((circuit, suspects, book), &belief, log, &complained, own);
+    let weighed = weighed.ok_or_else(Problem::internal)?;
+    Ok(OwnTestView {
+        test: test_view(compiled, &weighed.test),
+        sound: weighed.sound.map(RangeView::from),
+        dangers: weighed.dangers,
+    })
+}
