@@ -144,6 +144,14 @@ polyline {
   font-size: 19px;
   font-weight: 700;
 }
+/* Legible over the lines that it stands on. */
+.lost,
+.where {
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 5px;
+  stroke-linejoin: round;
+}
 .before text {
   text-anchor: end;
 }
