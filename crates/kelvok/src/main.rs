@@ -5,6 +5,7 @@ mod decide;
 mod demo;
 mod diagnose;
 mod faults;
+mod identify;
 mod meter;
 mod netlist;
 mod serve;
@@ -36,6 +37,8 @@ enum Command {
     Netlist(netlist::Arguments),
     /// Judge a log of evidence on a machine: suspects, what cannot be it, and the next test.
     Diagnose(diagnose::Arguments),
+    /// Say which switch a found table is of, which terminal is which, and what to probe next.
+    Identify(identify::Arguments),
     /// Seed faults into library machines and let each school find them; print how well it went.
     Trial(trial::Arguments),
     /// Stand in for a bench multimeter: it talks over TCP and reads a simulated machine.
@@ -44,11 +47,14 @@ enum Command {
     Serve(serve::Arguments),
     /// Start a database on loopback, load the demo workshop and serve it.
     Demo(demo::Arguments),
-    /// Print the JSON Schema of machine documents, or of stories.
+    /// Print the JSON Schema of machine documents, of stories, or of switch profiles.
     Schema {
         /// Of the evidence that `kelvok diagnose` reads and a job goes out as.
-        #[arg(long)]
+        #[arg(long, conflicts_with = "switch")]
         story: bool,
+        /// Of switch profiles.
+        #[arg(long)]
+        switch: bool,
     },
     /// Print the OpenAPI description of the API.
     Openapi,
@@ -62,14 +68,16 @@ fn main() -> ExitCode {
         Command::Faults(arguments) => faults::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Diagnose(arguments) => diagnose::run(&arguments),
+        Command::Identify(arguments) => identify::run(&arguments),
         Command::Trial(arguments) => trial::run(&arguments),
         Command::Meter(arguments) => meter::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),
         Command::Demo(arguments) => demo::run(&arguments),
-        Command::Schema { story } => {
-            let schema = match story {
-                true => kelvok_core::diagnosis::story_schema(),
-                false => kelvok_core::machine::json_schema(),
+        Command::Schema { story, switch } => {
+            let schema = match (story, switch) {
+                (true, _) => kelvok_core::diagnosis::story_schema(),
+                (_, true) => kelvok_core::bench::profile_schema(),
+                _ => kelvok_core::machine::json_schema(),
             };
             println!("{schema:#}");
             Ok(ExitCode::SUCCESS)

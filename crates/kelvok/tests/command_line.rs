@@ -180,3 +180,42 @@ fn the_meter_refuses_an_address_off_this_computer_and_a_fault_it_cannot_have() {
     let fault = kelvok(&["meter", "--fault", "sail=open", "--listen", "127.0.0.1:0"]);
     assert!(text(&fault.stderr).contains("sail"), "{}", text(&fault.stderr));
 }
+
+#[test]
+fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
+    let file = std::env::temp_dir().join(format!("kelvok-identify-{}.csv", std::process::id()));
+    let path = file.to_str().expect("UTF-8");
+    let identify = |text: &str, more: &[&str]| {
+        std::fs::write(&file, text).expect("a file");
+        let found = kelvok(&[&["identify", path], more].concat());
+        assert!(found.status.success(), "{}", self::text(&found.stderr));
+        self::text(&found.stdout)
+    };
+    let some = "position,from,to,reading\noff,u,v,buzz\nrun,u,v,silent\nstart,w,x,buzz\n\
+                start,w,y,0.2\nstart,x,y,silent\nrun,w,oops,\n";
+    expect![[r#"
+        left out: line 7: no reading
+        start: x-y open cannot hold together with x-w, w-y
+         50.0 %  Key switch, five lettered terminals, for a magneto  12 ways
+                 u is M or G
+                 v is M or G
+                 w is B or S or A
+                 x is B or S or A
+                 y is B or S or A
+         50.0 %  Key switch, terminals numbered 1 to 5, for a magneto  12 ways
+                 u is 1 or 3
+                 v is 1 or 3
+                 w is 2 or 4 or 5
+                 x is 2 or 4 or 5
+                 y is 2 or 4 or 5
+        next: run, w to x (0.92 bits)
+    "#]]
+    .assert_eq(&identify(some, &[]));
+    let json: serde_json::Value = serde_json::from_str(&identify(some, &["--json"])).expect("JSON");
+    assert_eq!(json["left_out"].as_array().map(Vec::len), Some(1), "{json}");
+    assert_eq!(json["conflicts"].as_array().map(Vec::len), Some(1), "{json}");
+    let wrong = kelvok(&["identify", path, "--at", "sideways"]);
+    std::fs::remove_file(&file).expect("a file");
+    assert_eq!(wrong.status.code(), Some(2));
+    assert_eq!(kelvok(&["identify", "no-such-file"]).status.code(), Some(2));
+}
