@@ -126,6 +126,17 @@ impl Bench {
         cells.collect()
     }
 
+    /// Terminals that may be more than one of the likeliest profile's, whatever is probed.
+    fn never_told_apart(&self) -> Option<String> {
+        let candidates = &self.identities.first()?.fits.candidates;
+        let names = self.table.terminals().iter().zip(candidates);
+        let alike: Vec<_> = names
+            .filter(|(_, mask)| mask.count_ones() > 1)
+            .map(|(name, _)| name.as_str())
+            .collect();
+        (!alike.is_empty()).then(|| alike.join(", "))
+    }
+
     fn words(&self) -> String {
         let mut out = String::new();
         let mut line = |text: String| {
@@ -156,7 +167,12 @@ impl Bench {
                 line(format!("next: {position}, {one} to {other} ({:.2} bits)", probe.bits));
             }
             None if self.identities.is_empty() => {}
-            None => line("no further probe tells more".to_owned()),
+            None => {
+                line("no further probe tells more".to_owned());
+                if let Some(alike) = self.never_told_apart() {
+                    line(format!("nothing at the switch itself tells these apart: {alike}"));
+                }
+            }
         }
         out
     }

@@ -211,6 +211,15 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
         next: run, w to x (0.92 bits)
     "#]]
     .assert_eq(&identify(some, &[]));
+    // A plain switch is the same either way round.
+    let plain = "position;from;to;reading\nreleased;p;q;OL\npressed;p;q;0.1\n";
+    expect![[r#"
+        100.0 %  Interlock switch, two pins, normally open  2 ways
+                 p is 1 or 2
+                 q is 1 or 2
+        no further probe tells more
+        nothing at the switch itself tells these apart: p, q
+    "#]].assert_eq(&identify(plain, &[]));
     let json: serde_json::Value = serde_json::from_str(&identify(some, &["--json"])).expect("JSON");
     assert_eq!(json["left_out"].as_array().map(Vec::len), Some(1), "{json}");
     assert_eq!(json["conflicts"].as_array().map(Vec::len), Some(1), "{json}");
