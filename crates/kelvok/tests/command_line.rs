@@ -219,7 +219,8 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
                  q is 1 or 2
         no further probe tells more
         nothing at the switch itself tells these apart: p, q
-    "#]].assert_eq(&identify(plain, &[]));
+    "#]]
+    .assert_eq(&identify(plain, &[]));
     let json: serde_json::Value = serde_json::from_str(&identify(some, &["--json"])).expect("JSON");
     assert_eq!(json["left_out"].as_array().map(Vec::len), Some(1), "{json}");
     assert_eq!(json["conflicts"].as_array().map(Vec::len), Some(1), "{json}");
