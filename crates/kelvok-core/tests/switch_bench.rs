@@ -3,7 +3,7 @@
 use expect_test::expect_file;
 use kelvok_core::bench::{
     Cell, Expected, FoundTable, Grade, Joined, MOVE_PROBES, PROFILES, Profile, Seen, assignments,
-    identify, next_cell, next_probe, profile_schema,
+    identify, next_cell, next_probe, optimal_mean_probes, profile_schema,
 };
 use proptest::prelude::*;
 
@@ -225,6 +225,48 @@ fn probe_by_probe_every_shipped_switch_is_known() {
         let cells = truth.positions().len() * terminals * (terminals - 1) / 2;
         assert!(probes < cells || cells <= 2, "{id}: {probes} of {cells}");
     }
+}
+
+/// What the next probe proposed costs until the switch is known, in probes.
+fn cost_until_known(all: &[Profile], truth: &Profile, order: &[usize]) -> f64 {
+    let mut found = table(truth, order, |_| false);
+    let (mut at, mut cost) = (0, 0.0);
+    while let Some(probe) = next_probe(all, &found, at, MOVE_PROBES) {
+        let Cell { position, one, other } = probe.cell;
+        let made = truth.made(position, order[one], order[other]);
+        found.add(probe.cell, if made { Seen::Made } else { Seen::Open });
+        cost += 1.0 + MOVE_PROBES * at.abs_diff(position) as f64;
+        at = position;
+    }
+    cost
+}
+
+#[test]
+fn identification_takes_at_most_a_fifth_more_than_the_optimal_tree() {
+    let all = Profile::shipped();
+    let mut compared = Vec::new();
+    for (first, profile) in all.iter().enumerate() {
+        let terminals = profile.terminals().len();
+        let alike = |p: &&Profile| {
+            p.terminals().len() == terminals
+                && p.positions().iter().map(|p| &p.id).eq(profile.positions().iter().map(|p| &p.id))
+        };
+        let own: Vec<&Profile> = all.iter().filter(alike).collect();
+        let met = all[..first].iter().any(|p| alike(&p));
+        if met || terminals > 5 {
+            continue;
+        }
+        let optimal = optimal_mean_probes(&own, MOVE_PROBES).expect("few tables");
+        let orders = orders(terminals);
+        let costs = own.iter().flat_map(|p| orders.iter().map(|o| cost_until_known(&all, p, o)));
+        let mean = costs.sum::<f64>() / (own.len() * orders.len()) as f64;
+        assert!(mean > optimal - 1e-9, "{optimal} is not the optimum: {mean}");
+        assert!(mean <= 1.2 * optimal, "{}: {mean} for {optimal}", profile.document().id);
+        compared.push(mean / optimal);
+    }
+    assert_eq!(compared.len(), 9);
+    let worst = compared.iter().copied().fold(0.0, f64::max);
+    assert!((1.09..1.12).contains(&worst), "docs/switches.md says 1.10: {worst}");
 }
 
 #[test]

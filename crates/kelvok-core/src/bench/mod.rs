@@ -11,6 +11,7 @@ mod complete;
 mod found;
 mod joined;
 mod next_probe;
+mod optimum;
 mod profile;
 mod table_text;
 
@@ -19,6 +20,7 @@ pub use complete::{Expected, next_cell};
 pub use found::{Cell, FoundTable, Grade, Seen};
 pub use joined::{Conflict, Joined};
 pub use next_probe::{Identity, MOVE_PROBES, NextProbe, identify, next_probe};
+pub use optimum::optimal_mean_probes;
 pub use profile::{
     Function, Ignition, PROFILES, Position, Profile, ProfileDocument, SWITCH_FORMAT, SwitchKind,
     Terminal, profile_schema,
