@@ -2,8 +2,9 @@
 
 use expect_test::expect_file;
 use kelvok_core::bench::{
-    Cell, Expected, FoundTable, Grade, Joined, MOVE_PROBES, PROFILES, Profile, Seen, assignments,
-    identify, next_cell, next_probe, optimal_mean_probes, profile_schema,
+    Cell, Expected, FoundTable, Function, Grade, Joined, MOVE_PROBES, PROFILES, Profile, Seen,
+    SwitchKind, assignments, by_logic, identify, miss_rate_below, next_cell, next_probe,
+    operations_for, optimal_mean_probes, profile_schema,
 };
 use proptest::prelude::*;
 
@@ -322,6 +323,48 @@ fn a_switch_that_is_not_as_it_should_be_is_found_out_all_the_same() {
     assert_eq!(found.joined(run).0.classes(), [vec![0, 2, 4], vec![1], vec![3]]);
     assert_eq!(found.joined(start).0.classes(), [vec![0, 1, 4], vec![2], vec![3]]);
     assert_eq!(assignments(&profile, &found, 1).count, 0, "it is of no such profile");
+}
+
+#[test]
+fn the_logic_of_positions_never_rules_out_what_a_terminal_is_for() {
+    let keys = Profile::shipped().into_iter();
+    let mut sure = 0;
+    for profile in keys.filter(|p| p.document().kind == SwitchKind::KeySwitch) {
+        let order: Vec<usize> = (0..profile.terminals().len()).rev().collect();
+        let found = by_logic(&table(&profile, &order, |_| true));
+        for (terminal, functions) in order.iter().zip(found) {
+            let own = &profile.terminals()[*terminal];
+            let id = &profile.document().id;
+            assert!(functions.contains(&own.function), "{id} {}: {functions:?}", own.id);
+            sure += usize::from(functions.len() == 1);
+        }
+    }
+    assert!(sure >= 8, "{sure}");
+    // Where nothing was found joined nothing is said.
+    let lettered = profile("key-5-lettered-magneto");
+    let nothing = by_logic(&table(&lettered, &[0, 1, 2, 3, 4], |_| false));
+    assert!(nothing.iter().all(Vec::is_empty), "{nothing:?}");
+    // A switch of no profile: the starter's terminal is the one that start alone joins.
+    let odd = FoundTable::read_csv(
+        "position,from,to,reading\noff,p,q,buzz\nrun,r,s,buzz\nstart,r,t,buzz\nstart,r,s,silent\n",
+    );
+    let odd = by_logic(&odd.0);
+    assert_eq!(odd[0], [Function::Kill, Function::Ground]);
+    assert_eq!(odd[4], [Function::Starter]);
+    assert!(odd[2].contains(&Function::Supply) && odd[3].contains(&Function::Accessory), "{odd:?}");
+}
+
+#[test]
+fn operations_without_a_miss_bound_the_rate_of_misses() {
+    assert!((miss_rate_below(0, 0.95) - 1.0).abs() < 1e-12);
+    assert!((miss_rate_below(1, 0.95) - 0.95).abs() < 1e-12);
+    assert!((miss_rate_below(60, 0.95) - 0.0487).abs() < 1e-4, "some three in sixty");
+    for (rate, confidence) in [(0.05, 0.95), (0.01, 0.9), (0.2, 0.99)] {
+        let wanted = operations_for(rate, confidence);
+        assert!(miss_rate_below(wanted, confidence) <= rate + 1e-12);
+        assert!(miss_rate_below(wanted - 1, confidence) > rate);
+    }
+    assert_eq!(operations_for(0.05, 0.95), 59);
 }
 
 #[test]

@@ -2,7 +2,8 @@
 
 use anyhow::{Context, bail};
 use kelvok_core::bench::{
-    Cell, FoundTable, Grade, Identity, MOVE_PROBES, NextProbe, Profile, identify, next_probe,
+    Cell, FoundTable, Grade, Identity, MOVE_PROBES, NextProbe, Profile, by_logic, identify,
+    next_probe,
 };
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -150,7 +151,12 @@ impl Bench {
             line(doubtful);
         }
         if self.identities.is_empty() {
-            line("no profile fits".to_owned());
+            line("no profile fits; by the logic of the positions".to_owned());
+            for (name, functions) in self.table.terminals().iter().zip(by_logic(&self.table)) {
+                let functions: Vec<_> = functions.iter().map(|f| f.words()).collect();
+                let may_be = if functions.is_empty() { "unknown" } else { &functions.join(" or ") };
+                line(format!("         {name} is {may_be}"));
+            }
         }
         for identity in &self.identities {
             let profile = &self.profiles[identity.profile];
@@ -202,9 +208,12 @@ impl Bench {
                 "made": probe.made, "bits": probe.bits, "moves": probe.moves,
             })
         });
+        let by_logic = self.table.terminals().iter().zip(by_logic(&self.table));
+        let by_logic = by_logic.map(|(name, functions)| (name.clone(), json!(functions)));
         json!({
             "identities": identities.collect::<Vec<_>>(),
             "next": next,
+            "by_logic": by_logic.collect::<BTreeMap<_, _>>(),
             "conflicts": self.conflicts(),
             "doubtful": self.doubtful(),
             "left_out": left_out,

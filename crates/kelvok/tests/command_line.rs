@@ -221,6 +221,16 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
         nothing at the switch itself tells these apart: p, q
     "#]]
     .assert_eq(&identify(plain, &[]));
+    let odd = "off,p,q,buzz\nrun,r,s,buzz\nstart,r,t,buzz\nstart,r,s,silent\n";
+    expect![[r#"
+        no profile fits; by the logic of the positions
+                 p is kill or ground
+                 q is kill or ground
+                 r is supply or ignition or accessory or regulator
+                 s is accessory or lights or supply
+                 t is starter
+    "#]]
+    .assert_eq(&identify(odd, &[]));
     let json: serde_json::Value = serde_json::from_str(&identify(some, &["--json"])).expect("JSON");
     assert_eq!(json["left_out"].as_array().map(Vec::len), Some(1), "{json}");
     assert_eq!(json["conflicts"].as_array().map(Vec::len), Some(1), "{json}");

@@ -10,7 +10,9 @@ mod assignments;
 mod complete;
 mod found;
 mod joined;
+mod logic;
 mod next_probe;
+mod operations;
 mod optimum;
 mod profile;
 mod table_text;
@@ -19,7 +21,9 @@ pub use assignments::{Assignment, Assignments, assignments};
 pub use complete::{Expected, next_cell};
 pub use found::{Cell, FoundTable, Grade, Seen};
 pub use joined::{Conflict, Joined};
+pub use logic::by_logic;
 pub use next_probe::{Identity, MOVE_PROBES, NextProbe, identify, next_probe};
+pub use operations::{miss_rate_below, operations_for};
 pub use optimum::optimal_mean_probes;
 pub use profile::{
     Function, Ignition, PROFILES, Position, Profile, ProfileDocument, SWITCH_FORMAT, SwitchKind,
