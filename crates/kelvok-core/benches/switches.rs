@@ -12,7 +12,7 @@ use std::hint::black_box;
 fn table(profile: &Profile, every: usize) -> FoundTable {
     let names = profile.terminals().iter().map(|t| t.id.clone());
     let positions = profile.positions().iter().map(|p| p.id.clone());
-    let mut table = FoundTable::new(names.collect(), positions.collect());
+    let mut table = FoundTable::new(names.collect(), positions.collect()).expect("room");
     let mut count = 0;
     for position in 0..profile.positions().len() {
         for one in 0..profile.terminals().len() {

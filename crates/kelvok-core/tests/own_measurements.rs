@@ -109,6 +109,18 @@ fn what_the_plan_asks_for_is_weighed_alike() {
 }
 
 #[test]
+fn a_meter_watched_while_the_harness_is_shaken_tells_more_of_what_comes_and_goes() {
+    let bench = Bench::new("pellwick-gt-46", &START);
+    let pedal = bench.circuit.part(bench.circuit.part_named("brake").expect("a switch"));
+    let places = &bench.circuit.document().places;
+    let place = places.iter().position(|p| Some(&p.id) == pedal.place.as_ref()).expect("a place");
+    let volts = (Instrument::Voltmeter, "brake-plug.B", "battery.-");
+    let bits = |set_up: &[SetUp]| bench.weigh(&bench.condition, set_up, volts).test.bits;
+    let (still, shaken) = (bits(&[]), bits(&[SetUp::Shaken(place)]));
+    assert!(shaken > still + 1e-6, "{shaken} against {still}");
+}
+
+#[test]
 fn what_the_plan_never_asks_for_is_said() {
     use Instrument::{Buzzer, DiodeRange, Ohmmeter, TestLamp, Voltmeter};
     let bench = Bench::new("pellwick-gt-46", &START);

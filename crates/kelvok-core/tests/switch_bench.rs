@@ -17,7 +17,7 @@ fn profile(id: &str) -> Profile {
 fn table(profile: &Profile, order: &[usize], cells: impl Fn(Cell) -> bool) -> FoundTable {
     let names = (0..order.len()).map(|t| format!("t{t}"));
     let positions = profile.positions().iter().map(|p| p.id.clone());
-    let mut table = FoundTable::new(names.collect(), positions.collect());
+    let mut table = FoundTable::new(names.collect(), positions.collect()).expect("there is room");
     for position in 0..profile.positions().len() {
         for one in 0..order.len() {
             for other in one + 1..order.len() {
@@ -125,7 +125,8 @@ fn what_cannot_hold_together_is_named_with_the_fewest_that_say_otherwise() {
 
 #[test]
 fn a_cell_tried_again_is_graded_by_all_of_it() {
-    let mut table = FoundTable::new(vec!["B".into(), "S".into()], vec!["start".into()]);
+    let mut table =
+        FoundTable::new(vec!["B".into(), "S".into()], vec!["start".into()]).expect("there is room");
     let cell = Cell::new(0, 1, 0);
     let mut grade = |seen: Seen| {
         table.add(cell, seen);
@@ -300,6 +301,22 @@ fn a_whole_table_of_a_switch_as_it_should_be_takes_no_probe_and_no_move_too_many
             assert_eq!(moves, ends + positions - 1, "{id} from {start}");
         }
     }
+}
+
+#[test]
+fn a_pair_that_comes_and_goes_is_asked_by_way_of_its_class() {
+    let names = |all: &[&str]| all.iter().map(|n| (*n).to_owned()).collect::<Vec<_>>();
+    let mut found = FoundTable::new(names(&["1", "2", "3"]), names(&["run"])).expect("room");
+    for (one, other, seen) in [(0, 1, Seen::Made), (0, 2, Seen::Made), (0, 2, Seen::Open)] {
+        found.add(Cell::new(0, one, other), seen);
+    }
+    let next = next_cell(None, &found, 0);
+    assert_eq!(next, Some(Cell::new(0, 1, 2)), "2 is joined to 1");
+    found.add(Cell::new(0, 1, 2), Seen::Open);
+    assert_eq!(next_cell(None, &found, 0), None);
+    assert_eq!(FoundTable::new(names(&["1", "1"]), names(&["run"])), None, "named alike");
+    let many: Vec<_> = (0..17).map(|t| t.to_string()).collect();
+    assert_eq!(FoundTable::new(many, names(&["run"])), None, "too many");
 }
 
 #[test]

@@ -38,6 +38,10 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
         std::fs::read_to_string(file).with_context(|| format!("cannot read {}", file.display()))
     };
     let (table, left_out) = FoundTable::read_csv(&read(&arguments.file)?);
+    if table.cells().next().is_none() {
+        let why: Vec<_> = left_out.iter().take(5).map(ToString::to_string).collect();
+        bail!("nothing was found in {}\n{}", arguments.file.display(), why.join("\n"));
+    }
     let mut profiles = Profile::shipped();
     for file in &arguments.profile {
         match Profile::read(&read(file)?) {

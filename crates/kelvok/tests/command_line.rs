@@ -235,6 +235,10 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
     assert_eq!(json["left_out"].as_array().map(Vec::len), Some(1), "{json}");
     assert_eq!(json["conflicts"].as_array().map(Vec::len), Some(1), "{json}");
     let wrong = kelvok(&["identify", path, "--at", "sideways"]);
+    std::fs::write(&file, "off,p,q,perhaps\n").expect("a file");
+    let nothing = kelvok(&["identify", path]);
+    assert_eq!(nothing.status.code(), Some(2));
+    assert!(text(&nothing.stderr).contains("\"perhaps\" is not buzz, silent or ohms"));
     std::fs::remove_file(&file).expect("a file");
     assert_eq!(wrong.status.code(), Some(2));
     assert_eq!(kelvok(&["identify", "no-such-file"]).status.code(), Some(2));

@@ -36,10 +36,19 @@ impl Expected<'_> {
 pub fn next_cell(expected: Option<Expected<'_>>, table: &FoundTable, at: usize) -> Option<Cell> {
     let known: Vec<Joined> = (0..table.positions().len()).map(|p| table.joined(p).0).collect();
     let asked = |position: usize| {
-        let open = known[position].open_questions().into_iter();
-        // One that came and went, or lies behind a coil, was asked and tells no more.
-        let cells = open.map(move |(one, other)| Cell::new(position, one, other));
-        cells.filter(|cell| table.grade(*cell).is_none()).collect::<Vec<_>>()
+        let joined = &known[position];
+        let classes = joined.classes();
+        let of = |head: usize| classes.iter().find(|c| c[0] == head).cloned().unwrap_or_default();
+        // A pair that came and went, or lies behind a coil, tells no more; another of its classes may.
+        let untried = |(one, other): (usize, usize)| {
+            let others = of(other);
+            let pairs = of(one)
+                .into_iter()
+                .flat_map(move |a| others.clone().into_iter().map(move |b| (a, b)));
+            let mut cells = pairs.map(|(a, b)| Cell::new(position, a, b));
+            cells.find(|cell| table.grade(*cell).is_none())
+        };
+        joined.open_questions().into_iter().filter_map(untried).collect::<Vec<_>>()
     };
     let incomplete: Vec<usize> = (0..known.len()).filter(|p| !asked(*p).is_empty()).collect();
     let (least, most) = (*incomplete.first()?, *incomplete.last()?);

@@ -97,9 +97,14 @@ pub struct FoundTable {
 }
 
 impl FoundTable {
-    /// A table with nothing in it.
-    pub fn new(terminals: Vec<String>, positions: Vec<String>) -> Self {
-        Self { terminals, positions, cells: Vec::new() }
+    /// A table with nothing in it; `None` where there are over 16 terminals or 8 positions, or two
+    /// are named alike.
+    pub fn new(terminals: Vec<String>, positions: Vec<String>) -> Option<Self> {
+        let apart =
+            |names: &[String]| names.iter().enumerate().all(|(i, name)| !names[..i].contains(name));
+        let room = terminals.len() <= MOST_TERMINALS && positions.len() <= MOST_POSITIONS;
+        let sound = room && apart(&terminals) && apart(&positions);
+        sound.then_some(Self { terminals, positions, cells: Vec::new() })
     }
 
     pub fn terminals(&self) -> &[String] {

@@ -301,10 +301,7 @@ impl<'a> Planning<'a> {
             if prospect.scale.is_settled(&self.columns) {
                 continue;
             }
-            let place = context.set_up.iter().find_map(|s| match s {
-                SetUp::Shaken(place) => Some(*place),
-                _ => None,
-            });
+            let place = shaken_place(&context.set_up);
             let stakes = match place {
                 Some(place) => shaken.entry(place).or_insert_with(|| self.shaken_at(place)),
                 None => &self.stakes,
@@ -334,7 +331,7 @@ impl<'a> Planning<'a> {
     }
 
     /// What is at stake while the harness is shaken at a place.
-    fn shaken_at(&self, place: usize) -> Stakes {
+    pub fn shaken_at(&self, place: usize) -> Stakes {
         let mut stakes = self.stakes.clone();
         for stake in &mut stakes.states {
             let here = self.suspects.list[stake.suspect].places.contains(&place);
@@ -443,6 +440,14 @@ impl<'a> Planning<'a> {
         answers.truncate(4);
         answers
     }
+}
+
+/// Where the harness is shaken in a set-up.
+pub(super) fn shaken_place(set_up: &[SetUp]) -> Option<usize> {
+    set_up.iter().find_map(|s| match s {
+        SetUp::Shaken(place) => Some(*place),
+        _ => None,
+    })
 }
 
 /// The weight above which states count.

@@ -5,7 +5,7 @@ use super::answers::{AnswerRange, Room, Scale, Stake, Stakes, ranges};
 use super::book::Book;
 use super::candidates::Context;
 use super::catalog::{Catalog, probe};
-use super::planner::{NextTest, Planning, Rated, Why};
+use super::planner::{NextTest, Planning, Rated, Why, shaken_place};
 use super::safety::{Danger, Hazards};
 use super::{Belief, Doing, Evidence, SetUp, Suspects};
 use crate::circuit::{Circuit, Condition, Instrument};
@@ -63,10 +63,13 @@ pub fn weigh(
     if planning.barred(0) {
         dangers.push(Danger::CannotBeStopped);
     }
+    let place = shaken_place(&catalog.contexts[0].set_up);
+    let shaken = place.map(|place| planning.shaken_at(place));
+    let stakes = shaken.as_ref().unwrap_or(&planning.stakes);
     let test = planning.spell_out(Rated {
         prospect: 0,
         minutes: planning.minutes(prospect),
-        bits: Room::new(planning.stakes.labels).information(&prospect.scale, &planning.stakes),
+        bits: Room::new(stakes.labels).information(&prospect.scale, stakes),
         why: if planning.times_done(prospect) > 0 { Why::Again } else { Why::Splits },
     });
     let by_supply = belief.supply_volts / catalog.pages[0].emf(&suspects.columns[0]);

@@ -147,7 +147,7 @@ defineExpose({ begin, record })
     </p>
     <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
 
-    <p v-if="target.expected != null" class="answers">
+    <p v-if="target.expected != null && target.instrument === 'voltmeter'" class="answers">
       <b class="mono">{{ volts(target.expected) }} V</b> if sound to here; a healthy machine reads
       {{ volts(target.healthy ?? 0) }} V.
     </p>
