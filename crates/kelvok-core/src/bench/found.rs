@@ -2,6 +2,7 @@
 //! tried.
 
 use super::joined::{Conflict, Joined};
+use crate::circuit::Reading;
 use crate::machine::BUZZER_OHMS;
 use serde::Serialize;
 
@@ -44,8 +45,18 @@ impl Seen {
         }
     }
 
+    /// What a reading of a meter says, leads zeroed; `None` where it is not one of ohms.
+    pub fn of(reading: Reading) -> Option<Self> {
+        match reading {
+            Reading::Buzz(true) => Some(Self::Made),
+            Reading::Buzz(false) => Some(Self::Open),
+            Reading::Ohms(ohms) => Some(Self::of_ohms(ohms)),
+            _ => None,
+        }
+    }
+
     /// Whether it is joined, where that is the one or the other.
-    fn joined(self) -> Option<bool> {
+    pub fn joined(self) -> Option<bool> {
         match self {
             Self::Made | Self::Resistive { .. } => Some(true),
             Self::Open => Some(false),
@@ -94,6 +105,9 @@ pub struct FoundTable {
     terminals: Vec<String>,
     positions: Vec<String>,
     cells: Vec<(Cell, Vec<Seen>)>,
+    /// What was seen of a cell just after the switch had sprung back from a position, which `cells`
+    /// counts too.
+    sprung: Vec<(usize, Cell, Seen)>,
 }
 
 impl FoundTable {
@@ -104,7 +118,7 @@ impl FoundTable {
             |names: &[String]| names.iter().enumerate().all(|(i, name)| !names[..i].contains(name));
         let room = terminals.len() <= MOST_TERMINALS && positions.len() <= MOST_POSITIONS;
         let sound = room && apart(&terminals) && apart(&positions);
-        sound.then_some(Self { terminals, positions, cells: Vec::new() })
+        sound.then_some(Self { terminals, positions, ..Self::default() })
     }
 
     pub fn terminals(&self) -> &[String] {
@@ -133,6 +147,21 @@ impl FoundTable {
         }
     }
 
+    /// Adds what was seen of a cell once the switch had been let go in a position, and sprung back.
+    pub fn add_sprung(&mut self, from: usize, cell: Cell, seen: Seen) {
+        self.add(cell, seen);
+        self.sprung.push((from, cell, seen));
+    }
+
+    /// How often a cell was joined still after the switch sprang back, from one position or from
+    /// any, of how many times.
+    pub fn hang_ups(&self, from: Option<usize>, cell: Cell) -> (usize, usize) {
+        let own = |(at, c, _): &&(usize, Cell, Seen)| *c == cell && from.is_none_or(|f| f == *at);
+        let all = self.sprung.iter().filter(own);
+        let hung = all.clone().filter(|(.., seen)| seen.joined() == Some(true)).count();
+        (hung, all.count())
+    }
+
     /// Every cell that something was seen of, in the order in which it was first.
     pub fn cells(&self) -> impl Iterator<Item = (Cell, &[Seen])> {
         self.cells.iter().map(|(cell, seen)| (*cell, seen.as_slice()))
@@ -140,7 +169,19 @@ impl FoundTable {
 
     /// What was seen of a cell, taken together.
     pub fn grade(&self, cell: Cell) -> Option<Grade> {
-        self.cells.iter().find(|(c, _)| *c == cell).and_then(|(_, seen)| grade(seen))
+        grade(self.seen(cell))
+    }
+
+    /// Everything that was seen of a cell, in order.
+    pub fn seen(&self, cell: Cell) -> &[Seen] {
+        self.cells.iter().find(|(c, _)| *c == cell).map_or(&[], |(_, seen)| seen)
+    }
+
+    /// The same with nothing known of one cell.
+    pub(super) fn without(&self, cell: Cell) -> Self {
+        let mut other = self.clone();
+        other.cells.retain(|(c, _)| *c != cell);
+        other
     }
 
     /// Whether a cell is joined, where it was tried and was the same every time.

@@ -2,31 +2,40 @@
 //!
 //! A [`Profile`] says how a kind of switch is made. A [`FoundTable`] is what was found of one, cell
 //! by cell; [`Joined`] is what follows from it in one position, joined terminals being one class.
-//! [`assignments`] finds every way in which the terminals in the hand can be those of a profile, and
-//! [`next_probe`] the pair and position that parts what is left soonest; [`next_cell`] finishes a
-//! whole table in the fewest probes.
+//!
+//! - `identify`: every way in which the terminals in the hand can be those of a profile
+//!   ([`assignments`]), and the pair and position that parts what is left soonest ([`next_probe`]).
+//! - `judge`: a switch against what it should do. A [`Bench`] is a [`Subject`] with the
+//!   [`BenchEntry`]s of its log; it says what is found, what is wrong, what to do next.
+//! - `fit`: the switch and the machine it goes into: [`profile_of_part`], what a fault would make
+//!   the machine do, wires moved one at a time, a new part before it is fitted.
 
-mod assignments;
-mod complete;
+mod fit;
 mod found;
+mod identify;
 mod joined;
-mod logic;
-mod next_probe;
-mod operations;
-mod optimum;
+mod judge;
 mod profile;
 mod table_text;
 
-pub use assignments::{Assignment, Assignments, assignments};
-pub use complete::{Expected, next_cell};
-pub use found::{Cell, FoundTable, Grade, Seen};
-pub use joined::{Conflict, Joined};
-pub use logic::by_logic;
-pub use next_probe::{Identity, MOVE_PROBES, NextProbe, identify, next_probe};
-pub use operations::{miss_rate_below, operations_for};
-pub use optimum::optimal_mean_probes;
-pub use profile::{
-    Function, Ignition, PROFILES, Position, Profile, ProfileDocument, SWITCH_FORMAT, SwitchKind,
-    Terminal, profile_schema,
+pub use fit::{
+    MachineEffects, Move, PlugWire, Unfit, WireCheck, WirePlan, ignition_of, profile_of_part,
+    unfit, wire_plan, wires_at,
 };
-pub use table_text::TableError;
+pub use found::{Cell, FoundTable, Grade, Seen};
+pub use identify::{
+    Assignment, Assignments, Identity, LayoutVerdict, MOVE_PROBES, NearMiss, NextProbe,
+    assignments, by_logic, identify, layout_verdict, near_misses, next_probe, optimal_mean_probes,
+};
+pub use joined::{Conflict, Joined};
+pub use judge::{
+    Band, Bench, BenchEntry, Consequence, Expected, Finding, FindingKind, Leads, LeadsVerdict,
+    LinkageVerdict, Next, Operated, Pole, PoleKind, Stroke, Subject, SwitchVerdict, Travel, Way,
+    WorkedBy, findings, leads_display, linkage_verdict, miss_rate_below, next_cell, operations_for,
+    poles, travel,
+};
+pub use profile::{
+    Actuator, Function, Ignition, PROFILES, Position, Profile, ProfileDocument, SWITCH_FORMAT,
+    SwitchKind, Terminal, profile_schema,
+};
+pub use table_text::{TableError, TableRow};

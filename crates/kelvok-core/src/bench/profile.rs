@@ -22,6 +22,9 @@ pub struct ProfileDocument {
     /// What the trade calls it.
     pub name: String,
     pub kind: SwitchKind,
+    /// What works it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub actuator: Option<Actuator>,
     /// Of a key switch: what it switches. One for a magneto on a battery coil's machine, or the
     /// other way round, destroys the module or never stops the engine.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -48,6 +51,22 @@ pub enum SwitchKind {
     InterlockSwitch,
     PtoSwitch,
     Relay,
+}
+
+/// What works a switch.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Actuator {
+    Key,
+    Plunger,
+    /// A ball, in a switch that is threaded into a housing.
+    Ball,
+    /// A plate that slides over two studs.
+    SlidingPlate,
+    Pull,
+    Rocker,
+    Coil,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -121,7 +140,7 @@ macro_rules! shipped {
 }
 
 /// Every profile that ships with Kelvok, as text.
-pub const PROFILES: [&str; 16] = shipped![
+pub const PROFILES: [&str; 20] = shipped![
     "key-5-lettered-magneto",
     "key-6-lettered-magneto",
     "key-7-lettered-magneto",
@@ -136,8 +155,12 @@ pub const PROFILES: [&str; 16] = shipped![
     "interlock-3-changeover",
     "interlock-4-double",
     "interlock-4-one-of-each",
+    "interlock-2-ball",
+    "interlock-2-sliding-plate",
     "pto-3-columns",
+    "pto-3-columns-rocker",
     "relay-changeover",
+    "relay-normally-open",
 ];
 
 impl Profile {

@@ -1,7 +1,11 @@
-//! A found table as comma-separated values: `position,from,to,reading`, a line each time a pair was
+//! What was found as comma-separated values: `position,from,to,reading`, a line each time a pair was
 //! tried. A reading is `buzz`, `silent`, or ohms.
+//!
+//! Two more columns may follow: `after`, the position that the switch had just sprung back from, and
+//! `by`, `hand` or `machine`, what worked it.
 
 use super::found::{Cell, FoundTable, Grade, MOST_POSITIONS, MOST_TERMINALS, Seen};
+use super::judge::{BenchEntry, WorkedBy};
 use crate::circuit::{Instrument, Reading};
 use crate::diagnosis::parse_reading;
 
@@ -13,19 +17,35 @@ pub struct TableError {
     pub sentence: String,
 }
 
-/// The columns, in this order where there is no heading.
-const COLUMNS: [&str; 4] = ["position", "from", "to", "reading"];
+/// The columns, in this order where there is no heading; the last two may be missing.
+const COLUMNS: [&str; 6] = ["position", "from", "to", "reading", "after", "by"];
+/// Those that every line has.
+const NEEDED: usize = 4;
 /// Lines read at most; nobody buzzes out more.
 const MOST_LINES: usize = 100_000;
 
-impl FoundTable {
-    /// Reads a table. Commas, semicolons or tabs part the columns; blank lines and a byte-order mark
-    /// do no harm.
+/// A line: a pair that was tried.
+#[derive(Clone, Debug, PartialEq)]
+pub struct TableRow {
+    pub line: u64,
+    pub position: String,
+    pub from: String,
+    pub to: String,
+    pub reading: Reading,
+    pub typed: String,
+    /// The position that it had just sprung back from.
+    pub sprung_from: Option<String>,
+    pub worked_by: WorkedBy,
+}
+
+impl TableRow {
+    /// The lines of a table. Commas, semicolons or tabs part the columns; blank lines and a
+    /// byte-order mark do no harm.
     ///
     /// Lines that cannot be read are left out and named; the rest counts.
-    pub fn read_csv(text: &str) -> (Self, Vec<TableError>) {
+    pub fn read_csv(text: &str) -> (Vec<Self>, Vec<TableError>) {
         let text = text.trim_start_matches('\u{feff}');
-        let mut table = Self::default();
+        let mut rows = Vec::new();
         let mut errors = Vec::new();
         let mut reader = csv::ReaderBuilder::new()
             .delimiter(delimiter(text))
@@ -33,7 +53,7 @@ impl FoundTable {
             .flexible(true)
             .trim(csv::Trim::All)
             .from_reader(text.as_bytes());
-        let mut columns = [0, 1, 2, 3];
+        let mut columns = [Some(0), Some(1), Some(2), Some(3), Some(4), Some(5)];
         for (row, record) in reader.records().enumerate() {
             let Ok(record) = record else {
                 let line = row as u64 + 1;
@@ -55,68 +75,130 @@ impl FoundTable {
             if record.iter().all(str::is_empty) {
                 continue;
             }
-            let field = |c: usize| record.get(columns[c]).unwrap_or("");
-            let fields = [field(0), field(1), field(2), field(3)];
-            if let Err(sentence) = table.take(fields) {
-                errors.push(TableError { line, sentence });
+            let field = |c: Option<usize>| c.and_then(|c| record.get(c)).unwrap_or("");
+            match Self::of(line, columns.map(field)) {
+                Ok(row) => rows.push(row),
+                Err(sentence) => errors.push(TableError { line, sentence }),
             }
         }
-        (table, errors)
+        (rows, errors)
     }
 
-    fn take(&mut self, [position, from, to, reading]: [&str; 4]) -> Result<(), String> {
-        for (column, field) in COLUMNS.iter().zip([position, from, to, reading]) {
+    fn of(line: u64, fields: [&str; 6]) -> Result<Self, String> {
+        for (column, field) in COLUMNS.iter().zip(fields).take(NEEDED) {
             if field.is_empty() {
                 return Err(format!("no {column}"));
             }
         }
+        let [position, from, to, typed, after, by] = fields.map(str::to_owned);
         if from == to {
             return Err(format!("from {from} to itself tells nothing"));
         }
-        let seen = seen(reading)?;
+        let worked_by = match by.to_lowercase().as_str() {
+            "" | "hand" => WorkedBy::Hand,
+            "machine" => WorkedBy::Machine,
+            _ => return Err(format!("it was worked by hand or machine, not by \"{by}\"")),
+        };
+        let reading = reading(&typed)?;
+        let sprung_from = (!after.is_empty()).then_some(after);
+        Ok(Self { line, position, from, to, reading, typed, sprung_from, worked_by })
+    }
+
+    /// The lines of a log, as [`TableRow::read_csv`] reads them back.
+    pub fn to_csv<'a>(entries: impl IntoIterator<Item = &'a BenchEntry>) -> String {
+        let rows = entries.into_iter().filter_map(|entry| match entry {
+            BenchEntry::Probe { position, from, to, reading, typed, sprung_from, worked_by } => {
+                let said = match reading {
+                    Reading::Buzz(true) => "buzz".to_owned(),
+                    Reading::Buzz(false) => "silent".to_owned(),
+                    Reading::Ohms(None) => "OL".to_owned(),
+                    Reading::Ohms(Some(ohms)) => ohms.to_string(),
+                    _ => typed.clone(),
+                };
+                let by = match worked_by {
+                    WorkedBy::Hand => "hand",
+                    WorkedBy::Machine => "machine",
+                };
+                let after = sprung_from.clone().unwrap_or_default();
+                Some([position.clone(), from.clone(), to.clone(), said, after, by.to_owned()])
+            }
+            _ => None,
+        });
+        write_csv(rows)
+    }
+}
+
+impl FoundTable {
+    /// Reads a table of what was worked by hand, as [`TableRow::read_csv`] does.
+    pub fn read_csv(text: &str) -> (Self, Vec<TableError>) {
+        let (rows, mut errors) = TableRow::read_csv(text);
+        let mut table = Self::default();
+        for row in rows.into_iter().filter(|row| row.worked_by == WorkedBy::Hand) {
+            let line = row.line;
+            if let Err(sentence) = table.take(&row) {
+                errors.push(TableError { line, sentence });
+            }
+        }
+        errors.sort_by_key(|e| e.line);
+        (table, errors)
+    }
+
+    fn take(&mut self, row: &TableRow) -> Result<(), String> {
+        let Some(seen) = Seen::of(row.reading) else { return Ok(()) };
         // Nothing is added by a line that does not fit in.
-        let room = |names: &[String], most: usize, new: &[&str]| {
-            let new = new.iter().filter(|n| !names.iter().any(|own| own == *n)).count();
+        let room = |names: &[String], most: usize, new: &[&String]| {
+            let new = new.iter().filter(|n| !names.iter().any(|own| own == **n)).count();
             names.len() + new <= most
         };
-        if !room(self.terminals(), MOST_TERMINALS, &[from, to]) {
+        if !room(self.terminals(), MOST_TERMINALS, &[&row.from, &row.to]) {
             return Err(format!("more than {MOST_TERMINALS} terminals"));
         }
-        if !room(self.positions(), MOST_POSITIONS, &[position]) {
+        if !room(self.positions(), MOST_POSITIONS, &[&row.position]) {
             return Err(format!("more than {MOST_POSITIONS} positions"));
         }
-        let cell = (self.position(position), self.terminal(from), self.terminal(to));
+        let cell = (self.position(&row.position), self.terminal(&row.from), self.terminal(&row.to));
         if let (Some(position), Some(one), Some(other)) = cell {
-            self.add(Cell::new(position, one, other), seen);
+            let cell = Cell::new(position, one, other);
+            let from = row.sprung_from.as_ref();
+            match from.and_then(|from| self.positions().iter().position(|p| p == from)) {
+                Some(from) => self.add_sprung(from, cell, seen),
+                None => self.add(cell, seen),
+            }
         }
         Ok(())
     }
 
     /// The table as [`FoundTable::read_csv`] reads it back.
     pub fn to_csv(&self) -> String {
-        let mut writer = csv::Writer::from_writer(Vec::new());
-        let mut lines = vec![COLUMNS.map(str::to_owned)];
-        for (cell, seen) in self.cells() {
+        let rows = self.cells().flat_map(|(cell, seen)| {
             let [position, from, to] = [
                 &self.positions()[cell.position],
                 &self.terminals()[cell.one],
                 &self.terminals()[cell.other],
-            ];
-            lines.extend(seen.iter().map(|seen| {
+            ]
+            .map(String::clone);
+            seen.iter().map(move |seen| {
                 let reading = match seen {
                     Seen::Made => "buzz".to_owned(),
                     Seen::Open => "silent".to_owned(),
                     Seen::Resistive { ohms } | Seen::Through { ohms } => ohms.to_string(),
                 };
                 [position.clone(), from.clone(), to.clone(), reading]
-            }));
-        }
-        for line in lines {
-            // Into memory nothing fails.
-            let _ = writer.write_record(line);
-        }
-        String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
+            })
+        });
+        write_csv(rows)
     }
+}
+
+/// Lines below as many of the columns as they have.
+fn write_csv<const N: usize>(rows: impl Iterator<Item = [String; N]>) -> String {
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    // Into memory nothing fails.
+    let _ = writer.write_record(&COLUMNS[..N]);
+    for row in rows {
+        let _ = writer.write_record(row);
+    }
+    String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
 }
 
 impl Grade {
@@ -132,26 +214,22 @@ impl Grade {
     }
 }
 
-fn seen(reading: &str) -> Result<Seen, String> {
-    match reading.to_lowercase().as_str() {
-        "made" | "closed" | "joined" => return Ok(Seen::Made),
-        "apart" => return Ok(Seen::Open),
+fn reading(typed: &str) -> Result<Reading, String> {
+    match typed.to_lowercase().as_str() {
+        "made" | "closed" | "joined" => return Ok(Reading::Buzz(true)),
+        "apart" => return Ok(Reading::Buzz(false)),
         _ => {}
     }
-    if let Ok(Reading::Buzz(on)) = parse_reading(Instrument::Buzzer, reading) {
-        return Ok(if on { Seen::Made } else { Seen::Open });
-    }
-    match parse_reading(Instrument::Ohmmeter, reading) {
-        Ok(Reading::Ohms(ohms)) => Ok(Seen::of_ohms(ohms)),
-        _ => Err(format!("\"{reading}\" is not buzz, silent or ohms")),
-    }
+    parse_reading(Instrument::Buzzer, typed)
+        .or_else(|_| parse_reading(Instrument::Ohmmeter, typed))
+        .map_err(|_| format!("\"{typed}\" is not buzz, silent or ohms"))
 }
 
 /// Where the columns are, if the first line names them.
-fn heading(record: &csv::StringRecord) -> Option<[usize; 4]> {
+fn heading(record: &csv::StringRecord) -> Option<[Option<usize>; 6]> {
     let at = |name: &str| record.iter().position(|field| field.eq_ignore_ascii_case(name));
-    let [position, from, to, reading] = COLUMNS.map(at);
-    Some([position?, from?, to?, reading?])
+    let columns = COLUMNS.map(at);
+    columns[..NEEDED].iter().all(Option::is_some).then_some(columns)
 }
 
 /// What parts the columns: whichever the first line that says something has most of.

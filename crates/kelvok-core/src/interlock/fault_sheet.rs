@@ -2,7 +2,7 @@
 
 use super::{Judge, prove_duties};
 use crate::circuit::{
-    Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Spark, single_faults,
+    Change, Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Spark, single_faults,
 };
 use rayon::prelude::*;
 use serde::Serialize;
@@ -101,6 +101,16 @@ pub struct FaultRow {
     pub breaks: Vec<usize>,
 }
 
+/// What comes of some changes, whatever they stand for.
+#[derive(Clone, Debug)]
+pub struct ChangeEffects {
+    pub verdict: Verdict,
+    /// Index into the document's normal use, and what differs there.
+    pub shows: Vec<(usize, Vec<Effect>)>,
+    /// Duties that are done without the changes and not with them.
+    pub breaks: Vec<usize>,
+}
+
 #[derive(Clone, Debug)]
 pub struct FaultSheet {
     pub rows: Vec<FaultRow>,
@@ -114,16 +124,20 @@ impl FaultSheet {
         Self::of_faults(circuit, &faults)
     }
 
+    /// What each of these sets of changes does to the machine.
+    pub fn of_changes(circuit: &Circuit, sets: &[Vec<Change>]) -> Vec<ChangeEffects> {
+        if sets.is_empty() {
+            return Vec::new();
+        }
+        let base = Base::of(circuit);
+        sets.par_iter().map(|changes| base.effects(changes)).collect()
+    }
+
     /// Works through these faults.
     pub fn of_faults(circuit: &Circuit, faults: &[Fault]) -> Self {
-        let use_ = circuit.normal_use();
-        let mut healthy = Judge::new(circuit, &[]);
-        let sound = noticed(&mut healthy, &use_);
-        let kept: Vec<bool> =
-            prove_duties(&mut healthy).iter().map(|p| p.broken.is_empty()).collect();
         let sizes: Vec<_> =
             faults.iter().flat_map(|f| f.magnitudes().iter().map(move |m| (*f, *m))).collect();
-        let base = Base { circuit, use_: &use_, sound: &sound, kept: &kept };
+        let base = Base::of(circuit);
         let each: Vec<_> = sizes.par_iter().map(|(f, m)| base.row(*f, *m)).collect();
         let mut rows: Vec<FaultRow> = Vec::new();
         for mut row in each {
@@ -139,26 +153,39 @@ impl FaultSheet {
 /// The machine without the fault.
 struct Base<'a> {
     circuit: &'a Circuit,
-    use_: &'a [Condition],
+    use_: Vec<Condition>,
     /// What is noticed in each.
-    sound: &'a [Outcome],
+    sound: Vec<Outcome>,
     /// The duties that it does.
-    kept: &'a [bool],
+    kept: Vec<bool>,
 }
 
-impl Base<'_> {
+impl<'a> Base<'a> {
+    fn of(circuit: &'a Circuit) -> Self {
+        let use_ = circuit.normal_use();
+        let mut healthy = Judge::new(circuit, &[]);
+        let sound = noticed(&mut healthy, &use_);
+        let kept = prove_duties(&mut healthy).iter().map(|p| p.broken.is_empty()).collect();
+        Self { circuit, use_, sound, kept }
+    }
+
     /// What comes of a fault of one size.
     fn row(&self, fault: Fault, magnitude: f64) -> FaultRow {
-        let mut judge = Judge::new(self.circuit, &[fault.at(magnitude)]);
-        let faulty = noticed(&mut judge, self.use_);
-        let pairs = self.sound.iter().zip(&faulty).zip(self.use_).enumerate();
+        let ChangeEffects { verdict, shows, breaks } = self.effects(&[fault.at(magnitude)]);
+        FaultRow { fault, magnitudes: vec![magnitude], verdict, shows, breaks }
+    }
+
+    fn effects(&self, changes: &[Change]) -> ChangeEffects {
+        let mut judge = Judge::new(self.circuit, changes);
+        let faulty = noticed(&mut judge, &self.use_);
+        let pairs = self.sound.iter().zip(&faulty).zip(&self.use_).enumerate();
         let shows: Vec<_> = pairs
             .map(|(i, ((was, is), condition))| (i, differences(condition, was, is)))
             .filter(|(_, effects)| !effects.is_empty())
             .collect();
         let proofs = prove_duties(&mut judge);
         let broken =
-            proofs.iter().zip(self.kept).filter(|(p, kept)| **kept && !p.broken.is_empty());
+            proofs.iter().zip(&self.kept).filter(|(p, kept)| **kept && !p.broken.is_empty());
         let breaks: Vec<_> = broken.map(|(p, _)| p.duty).collect();
         // What keeps the machine from working is noticed by whoever wants to work with it.
         let noticed = breaks.iter().any(|d| !self.circuit.document().duties[*d].shall.protects());
@@ -167,7 +194,7 @@ impl Base<'_> {
             (true, false) => Verdict::Silent,
             (true, true) => Verdict::Harmless,
         };
-        FaultRow { fault, magnitudes: vec![magnitude], verdict, shows, breaks }
+        ChangeEffects { verdict, shows, breaks }
     }
 }
 

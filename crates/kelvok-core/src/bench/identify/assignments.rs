@@ -5,8 +5,8 @@
 //! that no two are the same, and is counted as perfect matchings by dynamic programming over sets
 //! (a permanent), so that even a table with next to nothing in it is counted exactly.
 
-use super::found::FoundTable;
-use super::profile::Profile;
+use crate::bench::found::FoundTable;
+use crate::bench::profile::Profile;
 
 /// By found terminal the profile terminal that it is.
 pub type Assignment = Vec<u8>;

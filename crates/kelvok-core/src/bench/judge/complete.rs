@@ -6,9 +6,9 @@
 //! is as it should be. Where it is not, or nothing is known beforehand, what does not follow is
 //! asked all the same.
 
-use super::found::{Cell, FoundTable};
-use super::joined::Joined;
-use super::profile::Profile;
+use crate::bench::found::{Cell, FoundTable};
+use crate::bench::joined::Joined;
+use crate::bench::profile::Profile;
 
 /// A switch that is thought to be of a profile: by found terminal, which of the profile's it is.
 #[derive(Clone, Copy, Debug)]

@@ -2,12 +2,12 @@
 //! fits.
 
 use super::assignments::bits;
-use super::found::FoundTable;
-use super::profile::Function;
+use crate::bench::found::FoundTable;
+use crate::bench::profile::Function;
 
 /// What a position is for, by its name.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum Role {
+pub(crate) enum Role {
     Stop,
     Run,
     Start,
@@ -16,7 +16,7 @@ enum Role {
 }
 
 impl Role {
-    fn of(name: &str) -> Self {
+    pub fn of(name: &str) -> Self {
         let name = name.to_lowercase();
         let says = |words: &[&str]| words.iter().any(|w| name.contains(w));
         match () {

@@ -1,8 +1,8 @@
 //! Which switch it is, and which pair in which position tells most about that.
 
 use super::assignments::{Assignments, assignments};
-use super::found::{Cell, FoundTable};
-use super::profile::Profile;
+use crate::bench::found::{Cell, FoundTable};
+use crate::bench::profile::Profile;
 
 /// A profile that the switch may be of.
 #[derive(Clone, Debug)]

@@ -1,7 +1,7 @@
 //! The best that any order of probes could do on average: what [`super::next_probe`] is measured by.
 
-use super::found::Cell;
-use super::profile::Profile;
+use crate::bench::found::Cell;
+use crate::bench::profile::Profile;
 use std::collections::HashMap;
 
 /// Tables that a set has room for.
