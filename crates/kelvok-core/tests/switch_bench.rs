@@ -298,7 +298,8 @@ fn identification_of_six_and_seven_terminals_takes_so_many_probes() {
         key-6-lettered-magneto: 18.0 of 8 orders
         key-7-lettered-magneto: 16.3 of 52 orders
         key-7-lettered-reverse: 20.9 of 52 orders
-    "#]].assert_eq(&out);
+    "#]]
+    .assert_eq(&out);
 }
 
 #[test]

@@ -145,7 +145,7 @@ pub(super) fn person(by: &str) -> Result<String, Problem> {
 }
 
 /// A note, checked for saying something.
-fn checked_note(text: &str) -> Result<String, Problem> {
+pub(super) fn checked_note(text: &str) -> Result<String, Problem> {
     match text.trim() {
         text if text.chars().count() > 2000 => {
             Err(Problem::field("text", "At most 2000 characters, please."))

@@ -5,6 +5,7 @@
 mod app;
 mod assets;
 mod attachment;
+mod bench;
 mod bodies;
 mod circuits;
 mod diagnosis;

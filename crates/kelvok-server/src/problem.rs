@@ -70,6 +70,16 @@ impl Problem {
         problem
     }
 
+    /// A thing described in a request, with mistakes: 422, a sentence each.
+    pub fn fields(detail: &str, problems: &[DocumentProblem]) -> Self {
+        let mut problem = Self::new(StatusCode::UNPROCESSABLE_ENTITY, detail);
+        problem.errors = problems.iter().map(FieldProblem::of).collect();
+        if let [only] = problem.errors.as_slice() {
+            problem.detail = only.sentence.clone();
+        }
+        problem
+    }
+
     pub fn internal() -> Self {
         Self::new(
             StatusCode::INTERNAL_SERVER_ERROR,
@@ -105,6 +115,9 @@ impl From<StoreError> for Problem {
             StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, detail),
             StoreError::IdTaken(_)
             | StoreError::Stale { .. }
+            | StoreError::SwitchStale { .. }
+            | StoreError::SwitchClosed
+            | StoreError::NameTaken(_)
             | StoreError::AlreadyVoided
             | StoreError::Held { .. }
             | StoreError::Closed(_) => Self::new(StatusCode::CONFLICT, detail),

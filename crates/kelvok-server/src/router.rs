@@ -3,8 +3,8 @@
 use super::app::App;
 use super::problem::Problem;
 use super::{
-    assets, diagnosis, evidence, gate, health, jobs, machines, meters, people, reference, stories,
-    sweeps, trace, verdicts,
+    assets, bench, diagnosis, evidence, gate, health, jobs, machines, meters, people, reference,
+    stories, sweeps, trace, verdicts,
 };
 use axum::extract::DefaultBodyLimit;
 use axum::response::IntoResponse;
@@ -59,6 +59,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(stories::csv))
         .routes(routes!(stories::bring_in))
         .merge(machines::routes())
+        .merge(bench::routes())
         .routes(routes!(people::list))
         .routes(routes!(reference::reference));
     OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1)

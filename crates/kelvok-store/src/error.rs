@@ -14,6 +14,13 @@ pub enum StoreError {
     /// Somebody changed the row since it was read.
     #[error("job {number} was changed meanwhile: it is at version {now}, not {then}")]
     Stale { number: i64, then: i32, now: i32 },
+    #[error("this switch was changed meanwhile: it is at version {now}, not {then}")]
+    SwitchStale { then: i32, now: i32 },
+    #[error("this switch test is closed: its results went out; start another")]
+    SwitchClosed,
+    /// A document of this id says something else.
+    #[error("there is another profile with the id {0}: give yours an id of its own")]
+    NameTaken(String),
     #[error("already voided")]
     AlreadyVoided,
     /// Somebody else holds the instrument.

@@ -18,7 +18,11 @@ pub enum JobStatus {
 }
 
 impl JobStatus {
-    fn text(self) -> &'static str {
+    pub(crate) fn of(text: &str) -> Self {
+        if text == Self::Closed.text() { Self::Closed } else { Self::Open }
+    }
+
+    pub(crate) fn text(self) -> &'static str {
         match self {
             Self::Open => "open",
             Self::Closed => "closed",
@@ -68,7 +72,7 @@ impl From<job::Model> for Job {
             complaint: row.complaint,
             serial: row.serial,
             hours: row.hours,
-            status: if row.status == "closed" { JobStatus::Closed } else { JobStatus::Open },
+            status: JobStatus::of(&row.status),
             version: row.version,
             opened_at: row.opened_at.and_utc(),
             closed_at: row.closed_at.map(|t| t.and_utc()),

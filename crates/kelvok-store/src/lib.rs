@@ -1,9 +1,10 @@
-//! Jobs, machines, evidence and verdicts in MariaDB.
+//! Jobs, machines, evidence, verdicts and switches on the bench, in MariaDB.
 //!
 //! Evidence and verdicts are append-only: a mistake is voided with a reason, never erased. Ids come
 //! from the client (UUIDv7), so a retry never doubles an entry; their order is a sequence a job,
 //! given inside the transaction. One repository a concept, all reached through [`Store`].
 
+mod bench;
 mod conditions;
 mod entities;
 mod error;
@@ -15,7 +16,9 @@ mod migrations;
 mod people;
 mod store;
 mod stories;
+mod switch_profiles;
 
+pub use bench::{BenchHead, BenchSwitch, MachinePart};
 pub use conditions::NamedCondition;
 pub use error::StoreError;
 pub use instruments::LEASE_SECONDS;
@@ -25,3 +28,4 @@ pub use machines::{Machine, Revision};
 pub use migrations::Migrator;
 pub use store::Store;
 pub use stories::Story;
+pub use switch_profiles::KeptProfile;

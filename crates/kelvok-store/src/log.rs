@@ -1,10 +1,11 @@
-//! A job's log: evidence and verdicts, append-only, in the order the server took them.
+//! The logs: a job's evidence and verdicts, a switch's readings at the bench. Append-only, in the
+//! order the server took them.
 
-use super::jobs::take_sequence;
 use super::store::now;
-use super::{Store, StoreError};
-use crate::entities::{evidence, verdict};
+use super::{Store, StoreError, bench, jobs};
+use crate::entities::{bench_entry, evidence, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
+use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::diagnosis::{Entry, Seat};
 use sea_orm::{
@@ -73,9 +74,16 @@ impl SentAgain for Verdict {
     }
 }
 
-/// Evidence and verdicts are stored alike; this is written once for both.
+impl SentAgain for BenchEntry {
+    fn is(&self, kept: &Self) -> bool {
+        self == kept
+    }
+}
+
+/// All logs are stored alike; this is written once for them.
 macro_rules! log_of {
-    ($table:ident, $body:ty, $what:literal, $list:ident, $append:ident, $void:ident) => {
+    ($table:ident of $owner:ident ($owner_id:ident, $OwnerId:ident), $body:ty, $what:literal,
+        $list:ident, $append:ident, $void:ident) => {
         impl TryFrom<$table::Model> for LogEntry<$body> {
             type Error = StoreError;
             fn try_from(row: $table::Model) -> Result<Self, StoreError> {
@@ -93,11 +101,11 @@ macro_rules! log_of {
 
         impl LogEntry<$body> {
             /// As it lies in its table.
-            pub(crate) fn row(&self, job: Uuid) -> Result<$table::Model, StoreError> {
+            pub(crate) fn row(&self, owner: Uuid) -> Result<$table::Model, StoreError> {
                 let voided = self.voided.as_ref();
                 Ok($table::Model {
                     id: self.id,
-                    job_id: job,
+                    $owner_id: owner,
                     sequence: self.sequence,
                     body: serde_json::to_string(&self.body)
                         .map_err(|source| StoreError::Corrupt { what: $what, source })?,
@@ -111,13 +119,13 @@ macro_rules! log_of {
         }
 
         impl Store {
-            /// The job's entries of this kind, voided ones too, in order.
+            /// The entries of this kind, voided ones too, in order.
             ///
             /// # Errors
             /// The database does not answer.
-            pub async fn $list(&self, job: Uuid) -> Result<Vec<LogEntry<$body>>, StoreError> {
+            pub async fn $list(&self, owner: Uuid) -> Result<Vec<LogEntry<$body>>, StoreError> {
                 let rows = $table::Entity::find()
-                    .filter($table::Column::JobId.eq(job))
+                    .filter($table::Column::$OwnerId.eq(owner))
                     .order_by_asc($table::Column::Sequence)
                     .all(&self.connection)
                     .await?;
@@ -127,10 +135,10 @@ macro_rules! log_of {
             /// Appends an entry. Sent twice with one id, it is kept once and answered twice.
             ///
             /// # Errors
-            /// The job is closed or unknown, or the id was used for something else.
+            /// What it belongs to is closed or unknown, or the id was used for something else.
             pub async fn $append(
                 &self,
-                job: Uuid,
+                owner: Uuid,
                 id: Uuid,
                 by: &str,
                 body: &$body,
@@ -139,13 +147,13 @@ macro_rules! log_of {
                     .map_err(|source| StoreError::Corrupt { what: $what, source })?;
                 let tx = self.begin().await?;
                 if let Some(row) = $table::Entity::find_by_id(id).one(&tx).await? {
-                    let own = row.job_id == job;
+                    let own = row.$owner_id == owner;
                     return sent_again(row.try_into()?, own, body);
                 }
-                let sequence = take_sequence(&tx, job).await?;
+                let sequence = $owner::take_sequence(&tx, owner).await?;
                 let row = $table::Model {
                     id,
-                    job_id: job,
+                    $owner_id: owner,
                     sequence,
                     body: text,
                     recorded_by: by.to_owned(),
@@ -162,7 +170,7 @@ macro_rules! log_of {
                         tx.rollback().await?;
                         let row = $table::Entity::find_by_id(id).one(&self.connection).await?;
                         let row = row.ok_or(StoreError::IdTaken(id))?;
-                        let own = row.job_id == job;
+                        let own = row.$owner_id == owner;
                         return sent_again(row.try_into()?, own, body);
                     }
                     Err(e) => return Err(e.into()),
@@ -174,16 +182,16 @@ macro_rules! log_of {
             /// Voids an entry, with a reason; it stays in the log.
             ///
             /// # Errors
-            /// There is none of this id in the job, or it is voided already.
+            /// There is none of this id there, or it is voided already.
             pub async fn $void(
                 &self,
-                job: Uuid,
+                owner: Uuid,
                 id: Uuid,
                 void: &Void,
             ) -> Result<LogEntry<$body>, StoreError> {
                 let tx = self.begin().await?;
                 let row = $table::Entity::find_by_id(id)
-                    .filter($table::Column::JobId.eq(job))
+                    .filter($table::Column::$OwnerId.eq(owner))
                     .lock_exclusive()
                     .one(&tx)
                     .await?;
@@ -204,16 +212,18 @@ macro_rules! log_of {
     };
 }
 
-log_of!(evidence, Entry, "reading", evidence, append_evidence, void_evidence);
-log_of!(verdict, Verdict, "verdict", verdicts, append_verdict, void_verdict);
+log_of!(evidence of jobs (job_id, JobId), Entry, "reading", evidence, append_evidence, void_evidence);
+log_of!(verdict of jobs (job_id, JobId), Verdict, "verdict", verdicts, append_verdict, void_verdict);
+log_of!(bench_entry of bench (switch_id, SwitchId), BenchEntry, "reading at the bench", bench_entries,
+    append_bench_entry, void_bench_entry);
 
 /// The entry that was kept under an id, if this is the same one.
 fn sent_again<B: SentAgain>(
     kept: LogEntry<B>,
-    of_this_job: bool,
+    of_this_owner: bool,
     body: &B,
 ) -> Result<LogEntry<B>, StoreError> {
-    let same = of_this_job && body.is(&kept.body);
+    let same = of_this_owner && body.is(&kept.body);
     if same { Ok(kept) } else { Err(StoreError::IdTaken(kept.id)) }
 }
 

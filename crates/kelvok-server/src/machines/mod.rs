@@ -15,6 +15,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 pub use library::Known;
+pub use sheet::ShowsView;
 
 /// Everything under `/machines`.
 pub fn routes() -> OpenApiRouter<App> {

@@ -9,7 +9,7 @@ use crate::views::full_name;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, FaultMode, fault_notation};
-use kelvok_core::interlock::{FaultRow, FaultSheet, Verdict};
+use kelvok_core::interlock::{FaultEffect, FaultRow, FaultSheet, Verdict};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -41,6 +41,17 @@ pub struct ShowsView {
     pub effects: Vec<String>,
 }
 
+impl ShowsView {
+    /// What differs in each of the conditions of normal use.
+    pub fn all(circuit: &Circuit, shows: &[(usize, Vec<FaultEffect>)]) -> Vec<Self> {
+        let view = |(i, effects): &(usize, Vec<FaultEffect>)| Self {
+            when: circuit.document().normal_use[*i].name.clone(),
+            effects: effects.iter().map(|e| e.plain().to_owned()).collect(),
+        };
+        shows.iter().map(view).collect()
+    }
+}
+
 impl FaultSheetView {
     fn of(circuit: &Circuit, sheet: &FaultSheet) -> Self {
         Self { rows: sheet.rows.iter().map(|row| FaultRowView::of(circuit, row)).collect() }
@@ -55,16 +66,12 @@ impl FaultRowView {
         let named = row.fault.element().map(|id| full_name(circuit, id));
         // What no element stands for, its notation does: a plunger, two terminals, a whole plug.
         let thing = named.unwrap_or_else(|| subject(circuit, &faults[0]));
-        let shows = row.shows.iter().map(|(i, effects)| ShowsView {
-            when: document.normal_use[*i].name.clone(),
-            effects: effects.iter().map(|e| e.plain().to_owned()).collect(),
-        });
         Self {
             thing,
             mode: row.fault.mode,
             how: row.fault.mode.plain().to_owned(),
             verdict: row.verdict,
-            shows: shows.collect(),
+            shows: ShowsView::all(circuit, &row.shows),
             breaks: row.breaks.iter().map(|d| document.duties[*d].name.clone()).collect(),
             faults,
         }

@@ -1,5 +1,7 @@
 //! Rows as they lie in the tables. Nothing outside this crate sees them.
 
+pub mod bench_entry;
+pub mod bench_switch;
 pub mod evidence;
 pub mod instrument_lease;
 pub mod job;
@@ -7,4 +9,5 @@ pub mod machine;
 pub mod machine_revision;
 pub mod named_condition;
 pub mod person;
+pub mod switch_profile;
 pub mod verdict;

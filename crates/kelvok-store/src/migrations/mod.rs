@@ -3,6 +3,7 @@
 mod m0001_first;
 mod m0002_named_conditions;
 mod m0003_stories_and_meters;
+mod m0004_switch_bench;
 
 use sea_orm_migration::prelude::*;
 
@@ -15,6 +16,7 @@ impl MigratorTrait for Migrator {
             Box::new(m0001_first::Migration),
             Box::new(m0002_named_conditions::Migration),
             Box::new(m0003_stories_and_meters::Migration),
+            Box::new(m0004_switch_bench::Migration),
         ]
     }
 }

@@ -1,0 +1,143 @@
+//! The results of a switch, handed over to a job as evidence.
+
+use super::loaded::Loaded;
+use super::machine::OffTheMachine;
+use super::switches::view_of;
+use super::view::BenchView;
+use crate::app::App;
+use crate::bodies::{Body, Path};
+use crate::evidence::{checked_note, person};
+use crate::jobs;
+use crate::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use kelvok_core::bench::{Bench, Cell, Expected, FoundTable, Grade};
+use kelvok_core::circuit::{Circuit, Engine, Instrument, Reading};
+use kelvok_core::diagnosis::{Entry, ObservationEntry, SetUpEntry, Source};
+use serde::Deserialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+#[derive(Deserialize, ToSchema)]
+pub struct Attach {
+    /// Made by the client (UUIDv7), so that a retry hands them over once.
+    pub id: Uuid,
+    pub by: String,
+    pub job: Uuid,
+    /// What came of it, in words: goes into the job's story.
+    pub note: String,
+}
+
+/// Hands the results over to an open job on the same machine, and closes the switch: each reading as
+/// one with the switch's plug off, worked by hand or by the machine; and a note. Where the drawing has no
+/// plug at the switch its readings go as the note alone.
+#[utoipa::path(post, operation_id = "attach_switch", path = "/bench/{id}/attach",
+    params(("id" = Uuid, Path)), request_body = Attach, responses(
+    (status = 200, body = BenchView),
+    (status = 409, description = "The switch or the job is closed", body = Problem),
+    (status = 422, description = "The job is of another machine", body = Problem),
+))]
+pub async fn attach(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(attach): Body<Attach>,
+) -> Result<Json<BenchView>, Problem> {
+    let by = person(&attach.by)?;
+    let note = checked_note(&attach.note)?;
+    let loaded = Loaded::get(&app, id).await?;
+    let job = jobs::Loaded::get(&app, attach.job).await?;
+    let circuit = &job.compiled.circuit;
+    let own = loaded.switch.head.machine.as_ref().zip(loaded.compiled.as_ref());
+    let mut entries = Vec::new();
+    if let Some((at, compiled)) = own {
+        let identity =
+            |c: &Circuit| (c.document().identity.make.clone(), c.document().identity.model.clone());
+        if identity(&compiled.circuit) != identity(circuit)
+            || circuit.part_named(&at.part).is_none()
+        {
+            let sentence = "This switch is of another machine than that job.";
+            return Err(Problem::field("job", sentence));
+        }
+        // What another switch does says nothing of the one that the job is about.
+        if !loaded.switch.head.new_part {
+            entries.extend(readings(circuit, &at.part, &loaded.bench));
+        }
+    }
+    entries.push(entry(ObservationEntry::Note { text: note }));
+    for entry in &entries {
+        entry.resolve(circuit, 0)?;
+    }
+    let numbered = entries.into_iter().enumerate();
+    let numbered: Vec<_> = numbered
+        .map(|(i, entry)| (Uuid::from_u128(attach.id.as_u128().wrapping_add(i as u128)), entry))
+        .collect();
+    app.store.attach_switch(id, attach.job, &by, &numbered).await?;
+    view_of(&app, id).await
+}
+
+fn entry(observation: ObservationEntry) -> Entry {
+    Entry {
+        condition: BTreeMap::new(),
+        engine: Engine::Stopped,
+        set_up: Vec::new(),
+        observation,
+        repeats: 1,
+        source: Source::Tested,
+        at_times: false,
+        times_an_hour: None,
+    }
+}
+
+/// Each cell that was tried, by hand and by the machine, as a reading with the switch's plug off.
+fn readings(circuit: &Circuit, part: &str, bench: &Bench) -> Vec<Entry> {
+    let off = OffTheMachine::of(circuit, part);
+    let (Some(profile), Some(taken)) = (&bench.profile, bench.taken_for()) else {
+        return Vec::new();
+    };
+    if off.plugs.is_empty() {
+        return Vec::new();
+    }
+    let expected = Expected { profile, terminals: &taken };
+    let terminal = |t: usize| off.terminal(&profile.terminals()[usize::from(taken[t])].id);
+    let reading = |table: &FoundTable, cell: Cell, stand: Stand, repeats: usize| {
+        let (condition, set_up) = stand?;
+        let grade = table.grade(cell)?;
+        let (instrument, reading) = match grade {
+            Grade::Made => (Instrument::Buzzer, Reading::Buzz(true)),
+            Grade::Open => (Instrument::Buzzer, Reading::Buzz(false)),
+            Grade::Resistive { ohms } | Grade::Through { ohms } => {
+                (Instrument::Ohmmeter, Reading::Ohms(Some(ohms)))
+            }
+            // What it is at its bad times.
+            Grade::AtTimes { .. } => {
+                (Instrument::Buzzer, Reading::Buzz(!expected.made(table, cell)?))
+            }
+        };
+        let observation = ObservationEntry::Reading {
+            instrument,
+            red: terminal(cell.one),
+            black: terminal(cell.other),
+            reading,
+            typed: grade.words(),
+        };
+        Some(Entry {
+            condition,
+            set_up,
+            repeats: repeats as u32,
+            at_times: matches!(grade, Grade::AtTimes { .. }),
+            ..entry(observation)
+        })
+    };
+    let positions = bench.found.positions();
+    let by_hand = bench.found.cells().filter_map(|(cell, seen)| {
+        reading(&bench.found, cell, off.stand(&positions[cell.position]), seen.len())
+    });
+    let by_machine = bench.on_machine.cells().filter_map(|(cell, seen)| {
+        let stand = off.stand_by_machine(&positions[cell.position]);
+        reading(&bench.on_machine, cell, stand, seen.len())
+    });
+    by_hand.chain(by_machine).collect()
+}
+
+type Stand = Option<(BTreeMap<String, String>, Vec<SetUpEntry>)>;

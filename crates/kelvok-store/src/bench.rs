@@ -1,0 +1,314 @@
+//! Switches on the bench. Each has a log of its own, append-only, in the order the server took it; a
+//! switch whose results went to a job is closed.
+
+use super::jobs::JobStatus;
+use super::store::now;
+use super::{LogEntry, Store, StoreError, jobs};
+use crate::entities::{bench_entry, bench_switch, evidence};
+use chrono::{DateTime, Utc};
+use kelvok_core::bench::{BenchEntry, PlugWire, ProfileDocument, Subject};
+use kelvok_core::diagnosis::Entry;
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, DatabaseTransaction, EntityTrait,
+    IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, sea_query::Expr,
+};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+/// What is known of a switch beside its log.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct BenchHead {
+    pub subject: Subject,
+    /// Bought, and not fitted yet.
+    #[serde(default)]
+    pub new_part: bool,
+    /// The machine that it comes from or goes into.
+    #[serde(default)]
+    pub machine: Option<MachinePart>,
+    /// What the machine wants of it: its own switch's profile.
+    #[serde(default)]
+    pub replaces: Option<ProfileDocument>,
+    /// Terminal -> the machine's terminal whose wire sits there when the plug is pushed on.
+    #[serde(default)]
+    pub plug: BTreeMap<String, String>,
+    /// The wires of the plug.
+    #[serde(default)]
+    pub wires: Vec<PlugWire>,
+}
+
+/// A part of a machine, at a revision of its document.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct MachinePart {
+    pub revision_id: Uuid,
+    pub part: String,
+}
+
+#[derive(Clone, Debug, PartialEq)]
+pub struct BenchSwitch {
+    pub id: Uuid,
+    pub name: String,
+    pub head: BenchHead,
+    pub status: JobStatus,
+    /// The job that its results went to.
+    pub job_id: Option<Uuid>,
+    /// Goes up with every change of the row itself; entries in its log do not count.
+    pub version: i32,
+    pub opened_by: String,
+    pub opened_at: DateTime<Utc>,
+    pub changed_at: DateTime<Utc>,
+}
+
+impl TryFrom<bench_switch::Model> for BenchSwitch {
+    type Error = StoreError;
+    fn try_from(row: bench_switch::Model) -> Result<Self, StoreError> {
+        Ok(Self {
+            id: row.id,
+            name: row.name,
+            head: serde_json::from_str(&row.body).map_err(corrupt)?,
+            status: JobStatus::of(&row.status),
+            job_id: row.job_id,
+            version: row.version,
+            opened_by: row.opened_by,
+            opened_at: row.opened_at.and_utc(),
+            changed_at: row.changed_at.and_utc(),
+        })
+    }
+}
+
+fn corrupt(source: serde_json::Error) -> StoreError {
+    StoreError::Corrupt { what: "switch", source }
+}
+
+fn no_switch(id: Uuid) -> StoreError {
+    StoreError::NotFound { what: "switch on the bench", id: id.to_string() }
+}
+
+impl Store {
+    /// Switches on the bench, those last touched first.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn bench_switches(&self, most: u64) -> Result<Vec<BenchSwitch>, StoreError> {
+        let rows = bench_switch::Entity::find()
+            .order_by_desc(bench_switch::Column::ChangedAt)
+            .limit(most)
+            .all(&self.connection)
+            .await?;
+        rows.into_iter().map(TryInto::try_into).collect()
+    }
+
+    /// One of them.
+    ///
+    /// # Errors
+    /// There is none of this id.
+    pub async fn bench_switch(&self, id: Uuid) -> Result<BenchSwitch, StoreError> {
+        let row = bench_switch::Entity::find_by_id(id).one(&self.connection).await?;
+        row.ok_or_else(|| no_switch(id))?.try_into()
+    }
+
+    /// Lays a switch on the bench. Sent twice with one id, it is laid there once.
+    ///
+    /// # Errors
+    /// The machine revision is not known, or the database does not answer.
+    pub async fn open_switch(
+        &self,
+        id: Uuid,
+        by: &str,
+        name: &str,
+        head: &BenchHead,
+    ) -> Result<BenchSwitch, StoreError> {
+        if let Some(machine) = &head.machine {
+            self.revision(machine.revision_id).await?;
+        }
+        let row = bench_switch::Model {
+            id,
+            name: name.to_owned(),
+            body: serde_json::to_string(head).map_err(corrupt)?,
+            status: JobStatus::Open.text().to_owned(),
+            job_id: None,
+            version: 1,
+            next_sequence: 1,
+            opened_by: by.to_owned(),
+            opened_at: now(),
+            changed_at: now(),
+        };
+        let row = row.into_active_model().reset_all();
+        match bench_switch::Entity::insert(row).exec(&self.connection).await {
+            Ok(_) => {}
+            Err(e) if StoreError::is_duplicate(&e) => {}
+            Err(e) => return Err(e.into()),
+        }
+        self.bench_switch(id).await
+    }
+
+    /// Changes what is known of a switch, if it is still at the version that was read.
+    ///
+    /// # Errors
+    /// Somebody changed it meanwhile, it is closed, or there is none of this id.
+    pub async fn change_switch(
+        &self,
+        id: Uuid,
+        version: i32,
+        name: &str,
+        head: &BenchHead,
+    ) -> Result<BenchSwitch, StoreError> {
+        let body = serde_json::to_string(head).map_err(corrupt)?;
+        let done = bench_switch::Entity::update_many()
+            .col_expr(bench_switch::Column::Name, Expr::value(name))
+            .col_expr(bench_switch::Column::Body, Expr::value(body))
+            .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
+            .col_expr(bench_switch::Column::Version, Expr::value(version + 1))
+            .filter(bench_switch::Column::Id.eq(id))
+            .filter(bench_switch::Column::Version.eq(version))
+            .filter(bench_switch::Column::Status.eq(JobStatus::Open.text()))
+            .exec(&self.connection)
+            .await?;
+        let switch = self.bench_switch(id).await?;
+        match (done.rows_affected, switch.status) {
+            (0, JobStatus::Closed) => Err(StoreError::SwitchClosed),
+            (0, JobStatus::Open) => {
+                Err(StoreError::SwitchStale { then: version, now: switch.version })
+            }
+            _ => Ok(switch),
+        }
+    }
+
+    /// Closes a switch whose results go nowhere, or opens one again.
+    ///
+    /// # Errors
+    /// Somebody changed it meanwhile, its results went to a job, or there is none of this id.
+    pub async fn set_switch_status(
+        &self,
+        id: Uuid,
+        version: i32,
+        status: JobStatus,
+    ) -> Result<BenchSwitch, StoreError> {
+        let done = bench_switch::Entity::update_many()
+            .col_expr(bench_switch::Column::Status, Expr::value(status.text()))
+            .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
+            .col_expr(bench_switch::Column::Version, Expr::value(version + 1))
+            .filter(bench_switch::Column::Id.eq(id))
+            .filter(bench_switch::Column::Version.eq(version))
+            .filter(bench_switch::Column::JobId.is_null())
+            .exec(&self.connection)
+            .await?;
+        let switch = self.bench_switch(id).await?;
+        match (done.rows_affected, switch.job_id) {
+            (0, Some(_)) => Err(StoreError::SwitchClosed),
+            (0, None) => Err(StoreError::SwitchStale { then: version, now: switch.version }),
+            _ => Ok(switch),
+        }
+    }
+
+    /// Hands a switch's results over to an open job and closes it, all at once.
+    ///
+    /// # Errors
+    /// The switch or the job is closed or unknown, or an id was used for something else.
+    pub async fn attach_switch(
+        &self,
+        id: Uuid,
+        job: Uuid,
+        by: &str,
+        results: &[(Uuid, Entry)],
+    ) -> Result<BenchSwitch, StoreError> {
+        let tx = self.begin().await?;
+        let row = bench_switch::Entity::find_by_id(id).lock_exclusive().one(&tx).await?;
+        let row = row.ok_or_else(|| no_switch(id))?;
+        if row.status == JobStatus::Closed.text() {
+            // Sent again: it is there already.
+            return if row.job_id == Some(job) {
+                row.try_into()
+            } else {
+                Err(StoreError::SwitchClosed)
+            };
+        }
+        for (entry, body) in results {
+            let entry = LogEntry {
+                id: *entry,
+                sequence: jobs::take_sequence(&tx, job).await?,
+                body: body.clone(),
+                recorded_by: by.to_owned(),
+                recorded_at: now().and_utc(),
+                voided: None,
+            };
+            let row = entry.row(job)?.into_active_model().reset_all();
+            match evidence::Entity::insert(row).exec_without_returning(&tx).await {
+                Err(e) if StoreError::is_duplicate(&e) => {
+                    return Err(StoreError::IdTaken(entry.id));
+                }
+                other => other.map(|_| ())?,
+            }
+        }
+        let version = row.version;
+        let mut row: bench_switch::ActiveModel = row.into();
+        row.status = Set(JobStatus::Closed.text().to_owned());
+        row.job_id = Set(Some(job));
+        row.version = Set(version + 1);
+        row.changed_at = Set(now());
+        let row = row.update(&tx).await?;
+        tx.commit().await?;
+        row.try_into()
+    }
+
+    /// Appends many entries, all of them or none; those that were sent before are kept once. How
+    /// many are new.
+    ///
+    /// # Errors
+    /// The switch is closed or unknown, or an id was used for something else.
+    pub async fn append_bench_entries(
+        &self,
+        switch: Uuid,
+        by: &str,
+        entries: &[(Uuid, BenchEntry)],
+    ) -> Result<usize, StoreError> {
+        let known: BTreeMap<Uuid, BenchEntry> =
+            self.bench_entries(switch).await?.into_iter().map(|e| (e.id, e.body)).collect();
+        let mut new = Vec::new();
+        for (id, body) in entries {
+            match known.get(id) {
+                Some(kept) if kept == body => {}
+                Some(_) => return Err(StoreError::IdTaken(*id)),
+                None => new.push((*id, body.clone())),
+            }
+        }
+        let tx = self.begin().await?;
+        let first = take_sequences(&tx, switch, new.len() as i64).await?;
+        let mut rows = Vec::new();
+        for (sequence, (id, body)) in (first..).zip(&new) {
+            let entry = LogEntry {
+                id: *id,
+                sequence,
+                body: body.clone(),
+                recorded_by: by.to_owned(),
+                recorded_at: now().and_utc(),
+                voided: None,
+            };
+            rows.push(entry.row(switch)?.into_active_model().reset_all());
+        }
+        for some in rows.chunks(500) {
+            bench_entry::Entity::insert_many(some.to_vec()).exec(&tx).await?;
+        }
+        tx.commit().await?;
+        Ok(new.len())
+    }
+}
+
+/// Takes the next place in an open switch's log, holding the switch until the transaction ends.
+pub(crate) async fn take_sequence(tx: &DatabaseTransaction, id: Uuid) -> Result<i64, StoreError> {
+    take_sequences(tx, id, 1).await
+}
+
+async fn take_sequences(tx: &DatabaseTransaction, id: Uuid, count: i64) -> Result<i64, StoreError> {
+    let row = bench_switch::Entity::find_by_id(id).lock_exclusive().one(tx).await?;
+    let row = row.ok_or_else(|| no_switch(id))?;
+    if row.status == JobStatus::Closed.text() {
+        return Err(StoreError::SwitchClosed);
+    }
+    let sequence = row.next_sequence;
+    let mut row: bench_switch::ActiveModel = row.into();
+    row.next_sequence = Set(sequence + count);
+    row.changed_at = Set(now());
+    row.update(tx).await?;
+    Ok(sequence)
+}
