@@ -28,6 +28,17 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Machine' },
     },
+    {
+      path: '/bench',
+      component: () => import('./screens/bench/BenchScreen.vue'),
+      meta: { title: 'Switch bench' },
+    },
+    {
+      path: '/bench/:id/:tab?',
+      component: () => import('./screens/bench/SwitchScreen.vue'),
+      props: true,
+      meta: { title: 'Switch' },
+    },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

@@ -409,6 +409,27 @@ fn a_slow_stroke_shows_where_it_changes_and_where_it_is_dead() {
 }
 
 #[test]
+fn a_dead_spot_makes_a_switch_bad_that_is_right_at_both_ends() {
+    let own = profile("interlock-2-open");
+    let subject = Subject::of_profile(own.document());
+    let (bench, mut entries) = follow(&subject, |p, a, b, _| made(&own, p, a, b));
+    assert_eq!(bench.verdict(), SwitchVerdict::Sound);
+    entries.extend("..##.####".chars().enumerate().map(|(i, c)| BenchEntry::Stroke {
+        from: "2".into(),
+        to: "1".into(),
+        way: Way::In,
+        travel: i as f64 * 12.5,
+        made: c == '#',
+    }));
+    let bench = Bench::of(subject, &entries).expect("a sound subject");
+    assert_eq!(bench.verdict(), SwitchVerdict::Bad);
+    expect![[r#"
+        pressed 1-2 DeadSpot { from: 43.75, to: 56.25 } [NeverMakes]
+    "#]]
+    .assert_eq(&said(&bench));
+}
+
+#[test]
 fn a_machines_own_switch_is_a_profile() {
     let mut out = String::new();
     for shipped in kelvok_core::machine::LIBRARY {

@@ -370,6 +370,8 @@ async fn the_linkage_and_a_slow_stroke_are_judged_apart_from_the_switch() {
     let travel = &view["travels"][0];
     assert_eq!(travel["changes_at"], 10.0);
     assert_eq!(travel["dead"], json!([{"from": 30.0, "to": 50.0, "made": false}]));
+    assert_eq!(view["verdict"], "bad", "a dead spot");
+    assert_eq!(view["findings"][0]["what"]["kind"], "dead-spot");
 
     let body = json!({"id": Uuid::now_v7(), "by": "Maren", "job": server.job, "note": "Linkage."});
     assert_eq!(server.post(&format!("{at}/attach"), &body).await.0, 200);

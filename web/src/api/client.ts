@@ -74,6 +74,34 @@ export type Caution = Schemas['Caution']
 export type Danger = Schemas['Danger']
 export type OwnTest = Schemas['OwnTest']
 export type OwnTestView = Schemas['OwnTestView']
+export type BenchView = Schemas['BenchView']
+export type CellView = Schemas['CellView']
+export type CellStand = Schemas['CellStand']
+export type FindingView = Schemas['FindingView']
+export type FindingKind = Schemas['FindingKind']
+export type Consequence = Schemas['Consequence']
+export type NextView = Schemas['NextView']
+export type OperatedView = Schemas['OperatedView']
+export type ProfileView = Schemas['ProfileView']
+export type ProfileDocument = Schemas['ProfileDocument']
+export type SwitchFunction = Schemas['SwitchFunction']
+export type SwitchKind = Schemas['SwitchKind']
+export type SwitchSummary = Schemas['SwitchSummary']
+export type SwitchVerdict = Schemas['SwitchVerdict']
+export type LinkageVerdict = Schemas['LinkageVerdict']
+export type MachineSwitch = Schemas['MachineSwitch']
+export type SeenAtBench = Schemas['SeenAtBench']
+export type RecordAtBench = Schemas['RecordAtBench']
+export type TravelView = Schemas['TravelView']
+export type WirePlanView = Schemas['WirePlanView']
+export type Unfit = Schemas['Unfit']
+export type Subject = Schemas['Subject']
+export type Terminal = Schemas['SwitchTerminal']
+export type SwitchPosition = Schemas['SwitchPosition']
+export type PoleView = Schemas['PoleView']
+export type BenchLogView = Schemas['BenchLogView']
+export type CellGrade = Schemas['CellGrade']
+export type Ignition = Schemas['Ignition']
 /** Control id -> position id. */
 export type Condition = { [control: string]: string }
 
@@ -143,6 +171,16 @@ export function liveAddress(address: string, range: Range, by: string): string {
 /** Where a job's story is fetched as a file. */
 export function storyAddress(id: string, kind: 'json' | 'csv'): string {
   return `/api/v1/jobs/${id}/story.${kind}`
+}
+
+/** Where a switch's readings are fetched as a table. */
+export function benchTableAddress(id: string): string {
+  return `/api/v1/bench/${id}/table.csv`
+}
+
+/** Where a profile is fetched as a file. */
+export function profileAddress(id: string): string {
+  return `/api/v1/switch-profiles/${encodeURIComponent(id)}`
 }
 
 const asText = {
@@ -253,6 +291,42 @@ export const api = {
         body,
       }),
     ),
+  benchSwitches: () => answer(client.GET('/api/v1/bench')),
+  laySwitch: (body: Schemas['LaySwitch']) => answer(client.POST('/api/v1/bench', { body })),
+  benchSwitch: (id: string) =>
+    answer(client.GET('/api/v1/bench/{id}', { params: { path: { id } } })),
+  changeSwitch: (id: string, body: Schemas['ChangeSwitch']) =>
+    answer(client.PUT('/api/v1/bench/{id}', { params: { path: { id } }, body })),
+  setSwitchStatus: (id: string, body: Schemas['SetSwitchStatus']) =>
+    answer(client.PUT('/api/v1/bench/{id}/status', { params: { path: { id } }, body })),
+  recordAtBench: (id: string, body: RecordAtBench) =>
+    answer(client.POST('/api/v1/bench/{id}/entries', { params: { path: { id } }, body })),
+  voidAtBench: (id: string, entry: string, body: Schemas['VoidRequest']) =>
+    answer(
+      client.POST('/api/v1/bench/{id}/entries/{entry}/void', {
+        params: { path: { id, entry } },
+        body,
+      }),
+    ),
+  bringTable: (id: string, body: Schemas['BringTable']) =>
+    answer(client.POST('/api/v1/bench/{id}/table', { params: { path: { id } }, body })),
+  foundProfile: (id: string) =>
+    answer(client.GET('/api/v1/bench/{id}/profile', { params: { path: { id } } })),
+  assignments: (id: string) =>
+    answer(client.GET('/api/v1/bench/{id}/assignments', { params: { path: { id } } })),
+  attachSwitch: (id: string, body: Schemas['Attach']) =>
+    answer(client.POST('/api/v1/bench/{id}/attach', { params: { path: { id } }, body })),
+  switchProfiles: () => answer(client.GET('/api/v1/switch-profiles')),
+  keepProfile: (body: Schemas['KeepProfile']) =>
+    answer(client.POST('/api/v1/switch-profiles', { body })),
+  forgetProfile: async (id: string) => {
+    const { response, error } = await client.DELETE('/api/v1/switch-profiles/{id}', {
+      params: { path: { id } },
+    })
+    if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
+  },
+  machineSwitches: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}/switches', { params: { path: { name } } })),
   keepVerdict: (id: string, body: Schemas['KeepVerdict']) =>
     answer(client.POST('/api/v1/jobs/{id}/verdicts', { params: { path: { id } }, body })),
   voidVerdict: (id: string, verdict: string, body: Schemas['VoidRequest']) =>

@@ -4,6 +4,191 @@
  */
 
 export interface paths {
+    "/api/v1/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Switches on the bench, those last touched first. */
+        get: operations["bench_switches"];
+        put?: never;
+        /** Lays a switch on the bench. */
+        post: operations["lay_switch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A switch on the bench, and all that follows from what was read. */
+        get: operations["bench_switch"];
+        /**
+         * Says anew what is known of a switch. What was read of it stays; what no longer names one of its
+         *     terminals or positions is kept in the log and counts for nothing.
+         */
+        put: operations["change_switch"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All the ways in which the terminals can be those of a kind that fits. */
+        get: operations["bench_assignments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/attach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hands the results over to an open job on the same machine, and closes the switch: each reading as
+         *     one with the switch's plug off, worked by hand or by the machine; and a note. Where the drawing has no
+         *     plug at the switch its readings go as the note alone.
+         */
+        post: operations["attach_switch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records something at the bench, and says what follows. */
+        post: operations["record_at_bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/entries/{entry}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an entry back; it stays in the log, struck through. */
+        post: operations["void_at_bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What was found, as a profile: functions as far as a known one fits or the logic of the positions
+         *     tells them; a draft, to be looked over and kept.
+         */
+        get: operations["found_profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Closes a switch test, or opens it again. */
+        put: operations["set_switch_status"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Brings a table in. Terminals and positions that the switch was not known to have are added to it
+         *     and named; lines that cannot be read are named and left out.
+         */
+        post: operations["bring_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{id}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was read of a switch, a line each time. */
+        get: operations["bench_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/health": {
         parameters: {
             query?: never;
@@ -516,6 +701,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines/{name}/switches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The switches and relays of a machine, each with the profile that its drawing makes of it. */
+        get: operations["machine_switches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{name}/table.csv": {
         parameters: {
             query?: never;
@@ -635,10 +837,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/switch-profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every profile. */
+        get: operations["switch_profiles"];
+        put?: never;
+        /**
+         * Keeps a profile of the shop's own. One that is kept is never changed; give a better one an id of
+         *     its own.
+         */
+        post: operations["keep_switch_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/switch-profiles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A profile as a document. */
+        get: operations["switch_profile"];
+        put?: never;
+        post?: never;
+        /** Forgets a profile of the shop's own. Switches that were tested against it keep their copy. */
+        delete: operations["forget_switch_profile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description What works a switch.
+         * @enum {string}
+         */
+        Actuator: "key" | "plunger" | "ball" | "sliding-plate" | "pull" | "rocker" | "coil";
+        /** @description Two terminals whose names differ in case or blanks only. */
+        AlikeView: {
+            one: string;
+            other: string;
+        };
         AnswerView: {
             leaves: components["schemas"]["LeftView"][];
             /** @description How many units of some weight it would leave. */
@@ -647,11 +898,42 @@ export interface components {
             probability: number;
             range: components["schemas"]["RangeView"];
         };
+        /** @description Every order that still fits, of each kind: the first thousand of them. */
+        AssignmentsView: {
+            /** Format: int64 */
+            count: number;
+            /** @description Which of the profile's each is. */
+            first: string[][];
+            name: string;
+            profile: string;
+            /** @description The switch's own terminals, in the order of each line below. */
+            terminals: string[];
+        };
+        Attach: {
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry hands them over once.
+             */
+            id: string;
+            /** Format: uuid */
+            job: string;
+            /** @description What came of it, in words: goes into the job's story. */
+            note: string;
+        };
         /**
          * @description What to attend to.
          * @enum {string}
          */
         Attend: "starter" | "engine" | "blades" | "lamp";
+        /** @description A stretch of the travel over which a contact stays as it is, in percent. */
+        Band: {
+            /** Format: double */
+            from: number;
+            made: boolean;
+            /** Format: double */
+            to: number;
+        };
         /** @description What the machine does in one position of its controls. */
         Behavior: {
             /** @description With the engine running the blades turn, slipping or not. */
@@ -664,6 +946,111 @@ export interface components {
             runs: boolean;
             /** @description It would fire up while it is turned over. */
             starts: boolean;
+        };
+        /** @description One line of a switch's log. */
+        BenchEntry: {
+            apart: string;
+            /** @enum {string} */
+            kind: "leads";
+            touching: string;
+        } | {
+            from: string;
+            /** @enum {string} */
+            kind: "probe";
+            position: string;
+            reading: components["schemas"]["Reading"];
+            /** @description The position that it has just sprung back from, let go. */
+            sprung_from?: string | null;
+            to: string;
+            /** @description What was typed or tapped. */
+            typed?: string;
+            worked_by?: components["schemas"]["WorkedBy"];
+        } | {
+            from: string;
+            /** @enum {string} */
+            kind: "stroke";
+            made: boolean;
+            to: string;
+            /** Format: double */
+            travel: number;
+            way: components["schemas"]["StrokeWay"];
+        } | {
+            /** @enum {string} */
+            kind: "wire-moved";
+            to?: string | null;
+            wire: string;
+        } | {
+            from: string;
+            /** @enum {string} */
+            kind: "wire-checked";
+            made: boolean;
+            position: string;
+            to: string;
+        };
+        BenchLogView: {
+            entry: components["schemas"]["BenchEntry"];
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            recorded_at: string;
+            recorded_by: string;
+            /** Format: int64 */
+            sequence: number;
+            voided?: components["schemas"]["VoidedView"] | null;
+        };
+        BenchView: {
+            /** @description Names that differ in case or blanks only. */
+            alike: components["schemas"]["AlikeView"][];
+            /** @description What each terminal may be for by the logic of the positions, where no kind fits. */
+            by_logic: {
+                [key: string]: components["schemas"]["SwitchFunction"][];
+            };
+            /** @description Every pair in every position. */
+            cells: components["schemas"]["CellView"][];
+            /** @description Readings that cannot hold together, a sentence each. */
+            conflicts: string[];
+            /** @description Entries of the log; those before the ones that are shown. */
+            entries: number;
+            findings: components["schemas"]["FindingView"][];
+            fit?: components["schemas"]["FitView"] | null;
+            /** Format: uuid */
+            id: string;
+            /** @description The kinds that it can be; empty where its kind is said, or none fits. */
+            identities: components["schemas"]["IdentityView"][];
+            /** @description What can still be stopped by it: a magneto, a battery coil, or either. */
+            ignitions: components["schemas"]["Ignition"][];
+            /** Format: uuid */
+            job_id?: string | null;
+            layout?: components["schemas"]["LayoutView"] | null;
+            leads?: components["schemas"]["LeadsView"] | null;
+            linkage: components["schemas"]["LinkageVerdict"];
+            /** @description What was written down, in order. */
+            log: components["schemas"]["BenchLogView"][];
+            machine?: components["schemas"]["OnMachine"] | null;
+            name: string;
+            /** @description Kinds that would fit but for one cell, where none does. */
+            near_misses: components["schemas"]["NearMissView"][];
+            new_part: boolean;
+            next: components["schemas"]["NextView"];
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            operated: components["schemas"]["OperatedView"][];
+            /** @description Terminal -> the machine's terminal whose wire sits there when the plug is pushed on. */
+            plug: {
+                [key: string]: string;
+            };
+            poles: components["schemas"]["PoleView"][];
+            progress: components["schemas"]["ProgressView"][];
+            status: components["schemas"]["Status"];
+            subject: components["schemas"]["Subject"];
+            travels: components["schemas"]["TravelView"][];
+            verdict: components["schemas"]["SwitchVerdict"];
+            /** Format: int32 */
+            version: number;
+            /** @description The machine's own terminals, and what each is for. */
+            wants: components["schemas"]["SwitchTerminal"][];
+            wires?: components["schemas"]["WirePlanView"] | null;
         };
         /** @description Where a stand-in's machine and probes are to be. */
         BringAbout: {
@@ -691,6 +1078,32 @@ export interface components {
             /** @description The story: its JSON, or its comma-separated values. */
             text: string;
         };
+        BringTable: {
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry brings it in once.
+             */
+            id: string;
+            /** @description `position,from,to,reading`, and perhaps `after,by`. */
+            text: string;
+        };
+        BroughtTable: {
+            /**
+             * @description What was added to the switch so that nothing is lost: terminals and positions that it was
+             *     not known to have.
+             */
+            added: string[];
+            /** @description Lines that were left out, and why. */
+            left_out: string[];
+            /** @description Lines that were taken. */
+            taken: number;
+            view: components["schemas"]["BenchView"];
+        };
+        Candidate: {
+            function: components["schemas"]["SwitchFunction"];
+            terminal: string;
+        };
         CauseView: {
             by: components["schemas"]["StrainView"];
             element?: string | null;
@@ -702,6 +1115,62 @@ export interface components {
          * @enum {string}
          */
         Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off";
+        /** @description All that was seen of a cell, taken together. */
+        CellGrade: {
+            /** @enum {string} */
+            kind: "made";
+        } | {
+            /** @enum {string} */
+            kind: "resistive";
+            /** Format: double */
+            ohms: number;
+        } | {
+            /** @enum {string} */
+            kind: "through";
+            /** Format: double */
+            ohms: number;
+        } | {
+            /** @enum {string} */
+            kind: "open";
+        } | {
+            /** @enum {string} */
+            kind: "at-times";
+            made: number;
+            of: number;
+        };
+        /** @enum {string} */
+        CellStand: "untried" | "found" | "fits" | "differs" | "at-times" | "worn" | "conflict";
+        /** @description One pair in one position. */
+        CellView: {
+            /** @description Whether it should be joined; none where nothing says. */
+            expected?: boolean | null;
+            /** @description Whether it is joined, as far as that follows from the others without a probe. */
+            follows?: boolean | null;
+            found?: components["schemas"]["CellGrade"] | null;
+            /** @description How often it was joined still after the switch sprang back, of how many times. */
+            hung: number;
+            let_go: number;
+            one: string;
+            other: string;
+            position: string;
+            stand: components["schemas"]["CellStand"];
+        };
+        /** @description What is known of a switch, said anew. */
+        ChangeSwitch: {
+            machine?: components["schemas"]["IntoMachine"] | null;
+            name: string;
+            new_part?: boolean;
+            /** @description Terminal -> the machine's terminal whose wire sits there when the plug is pushed on. */
+            plug?: {
+                [key: string]: string;
+            };
+            subject: components["schemas"]["Subject"];
+            /**
+             * Format: int32
+             * @description The version that was read; refused with 409 if somebody changed the switch meanwhile.
+             */
+            version: number;
+        };
         /** @description What stands in a document, and what is worth a second look. */
         CheckedDocument: {
             duties: number;
@@ -833,6 +1302,11 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description What whoever drives the machine would notice, or would find broken.
+         * @enum {string}
+         */
+        Consequence: "never-stops" | "silent-at-start" | "cranks-unasked" | "no-spark" | "battery-on-kill-wire" | "battery-shorted" | "runs-on" | "dies-in-run" | "no-fire-in-start" | "no-charge" | "accessories-dead" | "lights-dead" | "lights-stay-on" | "glow-plugs-cold" | "glow-plugs-stay-on" | "starter-starved" | "drains-battery" | "reverse-not-watched" | "never-makes" | "never-breaks" | "drops-under-load";
         ContactView: {
             gate?: components["schemas"]["GateView"] | null;
             id: string;
@@ -944,6 +1418,11 @@ export interface components {
          * @enum {string}
          */
         Effect: "cranks" | "starts" | "stops" | "blades";
+        EffectsView: {
+            /** @description Names of the duties that are done without it and not with it. */
+            breaks: string[];
+            shows: components["schemas"]["ShowsView"][];
+        };
         ElementView: {
             /**
              * Format: int32
@@ -1075,6 +1554,58 @@ export interface components {
             field: string;
             sentence: string;
         };
+        FindingKind: {
+            /** @enum {string} */
+            kind: "missing";
+        } | {
+            /** @enum {string} */
+            kind: "extra";
+        } | {
+            /** @enum {string} */
+            kind: "misses";
+            made: number;
+            of: number;
+        } | {
+            hung: number;
+            /** @enum {string} */
+            kind: "hangs-up";
+            of: number;
+        } | {
+            /** @enum {string} */
+            kind: "at-times";
+            made: number;
+            of: number;
+        } | {
+            /** @enum {string} */
+            kind: "worn";
+            /** Format: double */
+            ohms: number;
+        } | {
+            /** @enum {string} */
+            kind: "through";
+            /** Format: double */
+            ohms: number;
+        } | {
+            /** Format: double */
+            from: number;
+            /** @enum {string} */
+            kind: "dead-spot";
+            /** Format: double */
+            to: number;
+        };
+        FindingView: {
+            consequences: components["schemas"]["Consequence"][];
+            functions: components["schemas"]["SwitchFunction"][];
+            on_machine?: components["schemas"]["EffectsView"] | null;
+            one: string;
+            other: string;
+            position: string;
+            what: components["schemas"]["FindingKind"];
+        };
+        /** @description Whether a part is to be fitted. */
+        FitView: {
+            against: components["schemas"]["Unfit"][];
+        };
         ForecastView: {
             choice?: components["schemas"]["ChoiceView"] | null;
             /** @description By expected minutes, the quickest first. */
@@ -1136,6 +1667,25 @@ export interface components {
             model: string;
             serial: string;
         };
+        /** @description A kind that it can be. */
+        IdentityView: {
+            /** @description Terminal -> those of the profile that it can be. */
+            candidates: {
+                [key: string]: components["schemas"]["Candidate"][];
+            };
+            /**
+             * Format: int64
+             * @description How many orders of its terminals fit.
+             */
+            count: number;
+            ignition?: components["schemas"]["Ignition"] | null;
+            name: string;
+            profile: string;
+            /** Format: double */
+            share: number;
+        };
+        /** @enum {string} */
+        Ignition: "magneto" | "battery-coil";
         /**
          * @description What is put to the circuit, with red and black probes; the clamp goes round an element.
          * @enum {string}
@@ -1145,6 +1695,10 @@ export interface components {
             /** @description What it does not see, for whoever is about to trust it. */
             cannot_see: string;
             instrument: components["schemas"]["Instrument"];
+        };
+        IntoMachine: {
+            machine: string;
+            part: string;
         };
         /** @description A line of the jobs list. */
         JobSummary: {
@@ -1218,6 +1772,11 @@ export interface components {
                 [key: string]: string;
             };
         };
+        KeepProfile: {
+            by: string;
+            /** @description The document, as text, so that every mistake in it is found where it stands. */
+            document: string;
+        };
         KeepVerdict: {
             by: string;
             /**
@@ -1245,11 +1804,55 @@ export interface components {
         };
         /** @enum {string} */
         LampState: "out" | "dim" | "bright";
+        /** @description A switch to be laid on the bench. */
+        LaySwitch: {
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry lays it there once.
+             */
+            id: string;
+            /** @description What it is. */
+            is: components["schemas"]["SwitchIs"];
+            name: string;
+            /** @description Bought, and not fitted yet. */
+            new_part?: boolean;
+            /**
+             * @description What is printed beside its terminals, where that is not the profile's; or the numbers that
+             *     they are given.
+             */
+            terminals?: string[];
+        };
+        /** @enum {string} */
+        LayoutStand: "open" | "confirmed" | "contradicted";
+        /** @description What the readings make of a drawing's layout. */
+        LayoutView: {
+            /** @description Readings that say otherwise. */
+            against: components["schemas"]["PairAt"][];
+            /**
+             * Format: int64
+             * @description How many orders of its terminals fit what was read.
+             */
+            fit?: number | null;
+            stand: components["schemas"]["LayoutStand"];
+        };
+        /** @enum {string} */
+        LeadsVerdict: "good" | "too-high" | "broken" | "not-open";
+        LeadsView: {
+            /**
+             * Format: double
+             * @description What the leads themselves have, in ohms; taken off every reading.
+             */
+            ohms: number;
+            verdict: components["schemas"]["LeadsVerdict"];
+        };
         LeftView: {
             /** Format: double */
             probability: number;
             unit: components["schemas"]["UnitView"];
         };
+        /** @enum {string} */
+        LinkageVerdict: "not-tried" | "switch-first" | "half-tried" | "works" | "does-not-reach" | "does-not-let-go" | "at-times";
         /**
          * @description How a meter does.
          * @enum {string}
@@ -1308,6 +1911,14 @@ export interface components {
             /** @description Turned over by hand. */
             recoil: boolean;
         };
+        /** @description A switch or relay of a machine. */
+        MachineSwitch: {
+            name: string;
+            part: string;
+            /** @description What the machine wants of it. */
+            profile: components["schemas"]["ProfileDocument"];
+            wires: components["schemas"]["PlugWire"][];
+        };
         MachineView: {
             family: string;
             /** @description What it came with and its maker never built. */
@@ -1354,15 +1965,53 @@ export interface components {
             /** @enum {string} */
             kind: "other-condition";
         };
+        MoveView: {
+            from?: string | null;
+            /** @description None: held aside until its place is free. */
+            to?: string | null;
+            wire: string;
+        };
         NameView: {
             id: string;
             name: string;
+        };
+        NearMissView: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+            one: string;
+            other: string;
+            position: string;
+            profile: string;
         };
         /**
          * @description Where an ammeter's needle stands.
          * @enum {string}
          */
         Needle: "discharge" | "zero" | "charge";
+        /** @enum {string} */
+        NextKind: "leads" | "probe" | "identify" | "hold" | "let-go" | "finished";
+        /** @description What to do next. */
+        NextView: {
+            /** @description The position that it stands in. */
+            at: string;
+            /**
+             * Format: double
+             * @description The chance that it is.
+             */
+            chance?: number | null;
+            done: number;
+            /** @description Whether it should be joined; none where that is what is asked. */
+            expected?: boolean | null;
+            from?: string | null;
+            kind: components["schemas"]["NextKind"];
+            position?: string | null;
+            /** @description The position that it springs back from. */
+            sprung_from?: string | null;
+            stand_in?: components["schemas"]["StandInAt"] | null;
+            to?: string | null;
+            wanted: number;
+        };
         ObservationEntry: {
             heard: components["schemas"]["Heard"];
             /** @enum {string} */
@@ -1463,6 +2112,13 @@ export interface components {
             /** @description As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`. */
             typed: string;
         };
+        OnMachine: {
+            ignition?: components["schemas"]["Ignition"] | null;
+            machine: string;
+            part: string;
+            /** @description Its plug can be taken off, so that what was read can go to a job as evidence. */
+            unplugs: boolean;
+        };
         OpenJob: {
             complaint: string;
             /**
@@ -1480,6 +2136,22 @@ export interface components {
             revision_id: string;
             serial?: string;
             tag?: string;
+        };
+        /** @description What springs back, and how often it was operated. */
+        OperatedView: {
+            /**
+             * Format: double
+             * @description With 95 % confidence fewer than this share of operations fail; none where one did.
+             */
+            below?: number | null;
+            held: string;
+            hung: number;
+            let_go: string;
+            makes: boolean;
+            missed: number;
+            one: string;
+            other: string;
+            times: number;
         };
         /** @description What an operator would notice. */
         Outcome: {
@@ -1519,6 +2191,12 @@ export interface components {
             sound?: components["schemas"]["RangeView"] | null;
             test: components["schemas"]["TestView"];
         };
+        /** @description A pair of terminals in a position. */
+        PairAt: {
+            one: string;
+            other: string;
+            position: string;
+        };
         PartContact: {
             between: string[];
             made: string;
@@ -1551,6 +2229,12 @@ export interface components {
             /** @enum {string} */
             kind: "fork";
         };
+        /** @description A wire of a plug: the terminal of the old switch that it goes to, and what it looks like. */
+        PlugWire: {
+            terminal: string;
+            /** @description Color and tracer: "red/white". */
+            wire: string;
+        };
         /** @description A terminal that a probe reaches. */
         PointView: {
             /** @description Colors of the wires that land there. */
@@ -1565,6 +2249,12 @@ export interface components {
             terminal: string;
             /** @description The connector that must be unplugged first. */
             unplugged?: string | null;
+        };
+        /** @enum {string} */
+        PoleKind: "normally-open" | "normally-closed" | "changeover" | "always-made" | "other";
+        PoleView: {
+            kind: components["schemas"]["PoleKind"];
+            terminals: string[];
         };
         PortRef: {
             part: string;
@@ -1596,6 +2286,43 @@ export interface components {
             status: number;
             /** @description What kind of problem it is. */
             title: string;
+        };
+        /** @description A kind of switch, as a document. */
+        ProfileDocument: {
+            actuator?: components["schemas"]["Actuator"] | null;
+            /**
+             * Format: double
+             * @description What its contacts are rated for, in amperes, where that is known.
+             */
+            amps?: number | null;
+            format: string;
+            id: string;
+            ignition?: components["schemas"]["Ignition"] | null;
+            kind: components["schemas"]["SwitchKind"];
+            /** @description Position id -> what is joined there, each a list of terminals; what is in none stands alone. */
+            made: {
+                [key: string]: string[][];
+            };
+            /** @description What the trade calls it. */
+            name: string;
+            notes?: string;
+            /** @description In the order in which they are come by. */
+            positions: components["schemas"]["SwitchPosition"][];
+            terminals: components["schemas"]["SwitchTerminal"][];
+        };
+        ProfileView: {
+            document: components["schemas"]["ProfileDocument"];
+            /** @description Who kept it; none where it ships with Kelvok. */
+            kept_by?: string | null;
+        };
+        /** @description How far one position is. */
+        ProgressView: {
+            complete: boolean;
+            /** @description The fewest that any order could do with. */
+            least: number;
+            position: string;
+            /** @description Pairs of this position that were tried. */
+            probed: number;
         };
         /** @description What an answer is, or from where to where. */
         RangeView: {
@@ -1734,6 +2461,16 @@ export interface components {
              */
             times_an_hour?: number | null;
         };
+        /** @description Something seen at the bench, to be recorded. */
+        RecordAtBench: {
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry records it once.
+             */
+            id: string;
+            seen: components["schemas"]["SeenAtBench"];
+        };
         Reference: {
             faults: components["schemas"]["FaultNote"][];
             instruments: components["schemas"]["InstrumentNote"][];
@@ -1777,6 +2514,44 @@ export interface components {
             /** Format: double */
             tests: number;
         };
+        SeenAtBench: {
+            apart: string;
+            /** @enum {string} */
+            kind: "leads";
+            touching: string;
+        } | {
+            from: string;
+            /** @enum {string} */
+            kind: "probe";
+            position: string;
+            /** @description The position that it has just sprung back from. */
+            sprung_from?: string | null;
+            to: string;
+            /** @description As typed: `buzz`, `silent`, `0.4`, `OL`, or whatever this meter shows over range. */
+            typed: string;
+            worked_by?: components["schemas"]["WorkedBy"];
+        } | {
+            from: string;
+            /** @enum {string} */
+            kind: "stroke";
+            made: boolean;
+            to: string;
+            /** Format: double */
+            travel: number;
+            way: components["schemas"]["StrokeWay"];
+        } | {
+            /** @enum {string} */
+            kind: "wire-moved";
+            to?: string | null;
+            wire: string;
+        } | {
+            from: string;
+            /** @enum {string} */
+            kind: "wire-checked";
+            made: boolean;
+            position: string;
+            to: string;
+        };
         /**
          * @description When something happens: in any of these ways, each of which needs all of its clauses. No way is
          *     never; a way without clauses is always.
@@ -1793,6 +2568,11 @@ export interface components {
              * Format: int32
              * @description The version that was read; refused with 409 if somebody changed the job meanwhile.
              */
+            version: number;
+        };
+        SetSwitchStatus: {
+            status: components["schemas"]["Status"];
+            /** Format: int32 */
             version: number;
         };
         SetUpEntry: {
@@ -1877,6 +2657,14 @@ export interface components {
          * @enum {string}
          */
         Spark: "on" | "weak" | "killed";
+        StandInAt: {
+            black: string;
+            condition: {
+                [key: string]: string;
+            };
+            red: string;
+            set_up: components["schemas"]["SetUpEntry"][];
+        };
         StandView: {
             condition: {
                 [key: string]: string;
@@ -1958,6 +2746,47 @@ export interface components {
                 [key: string]: string;
             };
         };
+        StrokePoint: {
+            made: boolean;
+            /**
+             * Format: double
+             * @description In percent.
+             */
+            travel: number;
+        };
+        /**
+         * @description Which way a plunger moves.
+         * @enum {string}
+         */
+        StrokeWay: "in" | "out";
+        /**
+         * @description A switch on the bench: how many terminals it has, what they are called, and what it is thought
+         *     to be.
+         */
+        Subject: {
+            kind: components["schemas"]["SwitchKind"];
+            /**
+             * @description Terminal -> the profile's terminal that a drawing says it is. Empty: what is printed on it
+             *     counts, where that is the profile's.
+             */
+            layout?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: double
+             * @description What moving the key costs, in probes.
+             */
+            move_probes?: number;
+            /**
+             * Format: int32
+             * @description How often what springs back is operated.
+             */
+            operations?: number;
+            positions: components["schemas"]["SwitchPosition"][];
+            profile?: components["schemas"]["ProfileDocument"] | null;
+            /** @description As they are marked, or as whoever has it in the hand numbers them. */
+            terminals: string[];
+        };
         /** @description One row: a unit, or units that no reachable test tells apart. */
         SuspectView: {
             /**
@@ -1979,6 +2808,63 @@ export interface components {
             name: string;
             walk?: components["schemas"]["WalkView"] | null;
         };
+        /**
+         * @description What a terminal is for.
+         * @enum {string}
+         */
+        SwitchFunction: "supply" | "starter" | "kill" | "ground" | "accessory" | "lights" | "regulator" | "heat" | "ignition" | "common" | "normally-open" | "normally-closed" | "contact";
+        SwitchIs: {
+            /** @enum {string} */
+            kind: "of-profile";
+            profile: string;
+        } | {
+            /** @enum {string} */
+            kind: "of-machine";
+            machine: string;
+            part: string;
+        } | {
+            /** @enum {string} */
+            kind: "unknown";
+            positions: components["schemas"]["SwitchPosition"][];
+            switch: components["schemas"]["SwitchKind"];
+        };
+        /** @enum {string} */
+        SwitchKind: "key-switch" | "interlock-switch" | "pto-switch" | "relay";
+        SwitchPosition: {
+            id: string;
+            name: string;
+            /** @description The position that it springs back to. */
+            returns_to?: string | null;
+        };
+        /** @description A line of the bench's list. */
+        SwitchSummary: {
+            /** Format: date-time */
+            changed_at: string;
+            /** @description How many things are wrong. */
+            findings: number;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            job_id?: string | null;
+            kind: components["schemas"]["SwitchKind"];
+            name: string;
+            new_part: boolean;
+            opened_by: string;
+            probes: number;
+            /** @description The kind it should be; none where it is not known. */
+            profile?: string | null;
+            status: components["schemas"]["Status"];
+            verdict: components["schemas"]["SwitchVerdict"];
+        };
+        SwitchTerminal: {
+            /** @description Where it sits, seen from the back, in tenths of the switch's width, right and down. */
+            at: number[];
+            function: components["schemas"]["SwitchFunction"];
+            /** @description As it is printed beside it. */
+            id: string;
+        };
+        /** @enum {string} */
+        SwitchVerdict: "unfinished" | "sound" | "bad" | "kind-unknown";
         TableRow: {
             /** @description Position by control, as indices in the machine's order. */
             at: number[];
@@ -2033,6 +2919,54 @@ export interface components {
             point: components["schemas"]["PointView"];
             /** @description How the metal here stands in this condition, every part sound. */
             stands: components["schemas"]["Stands"];
+        };
+        /** @description A slow stroke of a pair, one way. */
+        TravelView: {
+            bands: components["schemas"]["Band"][];
+            /** Format: double */
+            changes_at?: number | null;
+            dead: components["schemas"]["Band"][];
+            late: boolean;
+            one: string;
+            other: string;
+            /** @description Points of it, in percent of the travel. */
+            points: components["schemas"]["StrokePoint"][];
+            way: components["schemas"]["StrokeWay"];
+        };
+        /** @description Why a part is not to be fitted, or not yet. */
+        Unfit: {
+            /** @enum {string} */
+            kind: "wrong-ignition";
+            machine: components["schemas"]["Ignition"];
+            part: components["schemas"]["Ignition"];
+        } | {
+            has: number;
+            /** @enum {string} */
+            kind: "terminals";
+            wants: number;
+        } | {
+            /** @enum {string} */
+            kind: "bad";
+        } | {
+            /** @enum {string} */
+            kind: "untested";
+        } | {
+            /** @enum {string} */
+            kind: "other-table";
+        } | {
+            /** @enum {string} */
+            kind: "wires-to-move";
+            wires: number;
+        } | {
+            /** Format: double */
+            has: number;
+            /** @enum {string} */
+            kind: "rating";
+            /** Format: double */
+            wants: number;
+        } | {
+            /** @enum {string} */
+            kind: "rating-unknown";
         };
         /** @enum {string} */
         UnitKind: "part" | "wire" | "linkage" | "nothing";
@@ -2116,6 +3050,14 @@ export interface components {
          * @enum {string}
          */
         Why: "splits" | "again" | "confirms" | "recheck";
+        WireCheckView: {
+            /** @description What was found, the last time; none where it was not tried since the last wire was moved. */
+            found?: boolean | null;
+            made: boolean;
+            one: string;
+            other: string;
+            position: string;
+        };
         /** @description A wire by what a mechanic looks for. */
         WireName: {
             color?: string | null;
@@ -2123,6 +3065,33 @@ export interface components {
             from: string;
             id: string;
             to: string;
+        };
+        /** @description How the wires of the plug are to be moved. */
+        WirePlanView: {
+            /** @description Held aside, out of the plug. */
+            aside: string[];
+            check: components["schemas"]["WireCheckView"][];
+            /** @description Wires, by the machine's terminal: what they look like. */
+            looks: {
+                [key: string]: string;
+            };
+            /** @description Moved so far. */
+            moved: number;
+            /** @description What is left to move, in order. */
+            moves: components["schemas"]["MoveView"][];
+            /** @description Terminal -> the wire that sits there now. */
+            now: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description Orders of its terminals that do all that the old one did; nothing at the switch tells which.
+             */
+            orders: number;
+            /** @description Terminal -> the wire that belongs there. */
+            target: {
+                [key: string]: string;
+            };
         };
         WireView: {
             /**
@@ -2143,6 +3112,11 @@ export interface components {
          * @enum {string}
          */
         Work: "replaced" | "jumped" | "cut" | "fuse-changed";
+        /**
+         * @description What worked the switch while it was probed.
+         * @enum {string}
+         */
+        WorkedBy: "hand" | "machine";
     };
     responses: never;
     parameters: never;
@@ -2152,6 +3126,417 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    bench_switches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwitchSummary"][];
+                };
+            };
+        };
+    };
+    lay_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaySwitch"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeSwitch"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Changed meanwhile, or closed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_assignments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssignmentsView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attach_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Attach"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description The switch or the job is closed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The job is of another machine */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_at_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordAtBench"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description The switch is closed, or the id was used */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A name or a reading is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_at_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    found_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileDocument"];
+                };
+            };
+            /** @description The table is not complete */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_switch_status: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetSwitchStatus"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringTable"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtTable"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     health: {
         parameters: {
             query?: never;
@@ -3231,6 +4616,35 @@ export interface operations {
             };
         };
     };
+    machine_switches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineSwitch"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_table: {
         parameters: {
             query?: never;
@@ -3441,6 +4855,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reference"];
+                };
+            };
+        };
+    };
+    switch_profiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileView"][];
+                };
+            };
+        };
+    };
+    keep_switch_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepProfile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileView"];
+                };
+            };
+            /** @description Another profile has this id */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Every mistake in the document, a sentence each */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    switch_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_switch_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

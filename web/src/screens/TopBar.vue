@@ -18,6 +18,7 @@ const { name, toggle } = useThemeChoice()
     <nav class="no-print" aria-label="Kelvok">
       <router-link to="/">Jobs</router-link>
       <router-link to="/machines">Machines</router-link>
+      <router-link to="/bench">Switch bench</router-link>
     </nav>
     <div class="middle"><slot /></div>
     <div class="right">

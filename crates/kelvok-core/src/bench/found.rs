@@ -81,7 +81,7 @@ impl Cell {
 
 /// All that was seen of a cell, taken together.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = CellGrade))]
 #[serde(rename_all = "kebab-case", tag = "kind")]
 pub enum Grade {
     Made,

@@ -80,7 +80,7 @@ pub enum Ignition {
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchTerminal))]
 #[serde(deny_unknown_fields)]
 pub struct Terminal {
     /// As it is printed beside it.
@@ -94,7 +94,7 @@ pub struct Terminal {
 #[derive(
     Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
 )]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchFunction))]
 #[serde(rename_all = "kebab-case")]
 pub enum Function {
     Supply,
@@ -115,7 +115,7 @@ pub enum Function {
 }
 
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchPosition))]
 #[serde(deny_unknown_fields)]
 pub struct Position {
     pub id: String,

@@ -16,7 +16,8 @@ use chrono::{DateTime, Utc};
 use kelvok_core::bench::{
     Band, Bench, BenchEntry, Cell, Consequence, Expected, FindingKind, Function, Grade, Identity,
     Ignition, LayoutVerdict, LeadsVerdict, LinkageVerdict, MachineEffects, Next, PoleKind, Profile,
-    Subject, SwitchVerdict, Way, by_logic, ignition_of, layout_verdict, near_misses, poles,
+    Subject, SwitchVerdict, Terminal, Way, by_logic, ignition_of, layout_verdict, near_misses,
+    poles,
 };
 use kelvok_core::diagnosis::SetUpEntry;
 use kelvok_core::interlock::ChangeEffects;
@@ -49,7 +50,7 @@ pub struct BenchView {
     /// Readings that cannot hold together, a sentence each.
     pub conflicts: Vec<String>,
     /// Names that differ in case or blanks only.
-    pub alike: Vec<(String, String)>,
+    pub alike: Vec<AlikeView>,
     pub operated: Vec<OperatedView>,
     pub linkage: LinkageVerdict,
     pub poles: Vec<PoleView>,
@@ -63,12 +64,23 @@ pub struct BenchView {
     pub layout: Option<LayoutView>,
     /// What can still be stopped by it: a magneto, a battery coil, or either.
     pub ignitions: Vec<Ignition>,
+    /// Terminal -> the machine's terminal whose wire sits there when the plug is pushed on.
+    pub plug: BTreeMap<String, String>,
+    /// The machine's own terminals, and what each is for.
+    pub wants: Vec<Terminal>,
     pub wires: Option<WirePlanView>,
     pub fit: Option<FitView>,
     /// What was written down, in order.
     pub log: Vec<BenchLogView>,
     /// Entries of the log; those before the ones that are shown.
     pub entries: usize,
+}
+
+/// Two terminals whose names differ in case or blanks only.
+#[derive(Serialize, ToSchema)]
+pub struct AlikeView {
+    pub one: String,
+    pub other: String,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -231,7 +243,14 @@ pub struct TravelView {
     pub dead: Vec<Band>,
     pub late: bool,
     /// Points of it, in percent of the travel.
-    pub points: Vec<(f64, bool)>,
+    pub points: Vec<StrokePoint>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct StrokePoint {
+    /// In percent.
+    pub travel: f64,
+    pub made: bool,
 }
 
 /// A kind that it can be.
@@ -277,8 +296,16 @@ pub struct LayoutView {
     pub stand: LayoutStand,
     /// How many orders of its terminals fit what was read.
     pub fit: Option<u64>,
-    /// Readings that say otherwise: position, and the pair.
-    pub against: Vec<[String; 3]>,
+    /// Readings that say otherwise.
+    pub against: Vec<PairAt>,
+}
+
+/// A pair of terminals in a position.
+#[derive(Serialize, ToSchema)]
+pub struct PairAt {
+    pub position: String,
+    pub one: String,
+    pub other: String,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -321,6 +348,7 @@ pub fn view(loaded: &Loaded) -> BenchView {
     let near = if none_fits { near_misses(&among, &bench.found) } else { Vec::new() };
     let logic = if none_fits { by_logic(&bench.found) } else { Vec::new() };
     let functions = bench.found.terminals().iter().cloned().zip(logic);
+    let alike = head.subject.alike().into_iter();
     let first = loaded.log.len().saturating_sub(SHOWN);
     BenchView {
         id: switch.id,
@@ -340,7 +368,7 @@ pub fn view(loaded: &Loaded) -> BenchView {
         verdict: bench.verdict(),
         findings: finding_views(loaded),
         conflicts: names.conflicts(),
-        alike: head.subject.alike(),
+        alike: alike.map(|(one, other)| AlikeView { one, other }).collect(),
         operated: names.operated(),
         linkage: bench.linkage(),
         poles: names.poles(),
@@ -358,6 +386,8 @@ pub fn view(loaded: &Loaded) -> BenchView {
             })
             .collect(),
         layout: layout_view(bench, &names),
+        plug: head.plug.clone(),
+        wants: head.replaces.as_ref().map(|p| p.terminals.clone()).unwrap_or_default(),
         wires: wire_plan_view(loaded),
         fit: fit_view(loaded, &among, &identities),
         log: loaded.log[first..].iter().map(Into::into).collect(),
@@ -488,7 +518,8 @@ impl Names<'_> {
         for pair in self.bench.swept() {
             for way in [Way::In, Way::Out] {
                 let strokes = self.bench.strokes(pair).iter().filter(|s| s.way == way);
-                let points: Vec<_> = strokes.map(|s| (s.travel, s.made)).collect();
+                let points: Vec<_> =
+                    strokes.map(|s| StrokePoint { travel: s.travel, made: s.made }).collect();
                 if points.is_empty() {
                     continue;
                 }
@@ -564,12 +595,9 @@ fn next_view(loaded: &Loaded, among: &[Profile]) -> NextView {
         at: bench.found.positions().get(bench.at).cloned().unwrap_or_default(),
         stand_in: None,
     };
-    let cell = match bench.next(among) {
-        Next::Leads => {
-            view.kind = NextKind::Leads;
-            return view;
-        }
-        Next::Finished => return view,
+    let leads = matches!(bench.next(among), Next::Leads);
+    let cell = match bench.next_at_switch(among) {
+        Next::Leads | Next::Finished => return view,
         Next::Probe { cell, made, identifies } => {
             view.kind = if identifies { NextKind::Identify } else { NextKind::Probe };
             view.chance = Some(made);
@@ -595,6 +623,10 @@ fn next_view(loaded: &Loaded, among: &[Profile]) -> NextView {
             operated.let_go
         }
     };
+    if leads {
+        // What comes after them is said too, for whoever leaves them as they are.
+        view.kind = NextKind::Leads;
+    }
     let [position, from, to] = names.cell(cell);
     view.stand_in = stand_in(loaded, &position, &from, &to);
     (view.position, view.from, view.to) = (Some(position), Some(from), Some(to));
@@ -663,7 +695,11 @@ fn layout_view(bench: &Bench, names: &Names<'_>) -> Option<LayoutView> {
         LayoutVerdict::Open { fit } => (LayoutStand::Open, Some(fit), Vec::new()),
         LayoutVerdict::Confirmed => (LayoutStand::Confirmed, None, Vec::new()),
         LayoutVerdict::Contradicted { cells, fit } => {
-            let cells = cells.into_iter().map(|cell| names.cell(cell)).collect();
+            let named = |cell| {
+                let [position, one, other] = names.cell(cell);
+                PairAt { position, one, other }
+            };
+            let cells = cells.into_iter().map(named).collect();
             (LayoutStand::Contradicted, Some(fit), cells)
         }
     };

@@ -2,16 +2,11 @@
 import type { JobView } from '../../api/client'
 import { volts } from '../../words/numbers'
 import { list } from '../../words/units'
+import BarTools from '../BarTools.vue'
 import TopBar from '../TopBar.vue'
-import { usePerson } from '../usePerson'
 
 defineProps<{ job: JobView | undefined; supply: number | undefined; toUndo: string[] }>()
 const emit = defineEmits<{ keys: [] }>()
-const { people, person, choose } = usePerson()
-
-function print() {
-  window.print()
-}
 </script>
 
 <template>
@@ -27,16 +22,7 @@ function print() {
       <span v-if="supply != null"
         >Battery <b class="battery mono">{{ volts(supply) }}</b></span
       >
-      <label class="who no-print">
-        <span class="seen-by-readers-only">Recorded by</span>
-        <select :value="person" @change="choose(($event.target as HTMLSelectElement).value)">
-          <option v-for="name in people" :key="name">{{ name }}</option>
-        </select>
-      </label>
-      <v-btn class="no-print" variant="text" aria-label="Keys" min-width="44" @click="emit('keys')"
-        >?</v-btn
-      >
-      <v-btn class="no-print" variant="text" @click="print">Print</v-btn>
+      <BarTools @keys="emit('keys')" />
     </template>
   </TopBar>
 </template>
@@ -59,12 +45,5 @@ h1 {
   border-radius: 8px;
   font-weight: 700;
   background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 8px, transparent 8px 16px);
-}
-select {
-  min-height: 44px;
-  padding: 0 10px;
-  border: 1px solid var(--dead);
-  border-radius: 10px;
-  background: var(--panel);
 }
 </style>

@@ -4,6 +4,7 @@ import type { Instrument } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
 import FoundNotice from '../FoundNotice.vue'
+import { JOB_KEYS } from '../../words/keys'
 import { usePerson } from '../usePerson'
 import BeforePanel from './BeforePanel.vue'
 import CannotBe from './CannotBe.vue'
@@ -14,7 +15,7 @@ import JobCircuit from './JobCircuit.vue'
 import JobStory from './JobStory.vue'
 import NextStep from './NextStep.vue'
 import ProofPanel from './ProofPanel.vue'
-import ShortcutSheet from './ShortcutSheet.vue'
+import ShortcutSheet from '../ShortcutSheet.vue'
 import VerdictPanel from './VerdictPanel.vue'
 import { useActions } from './useActions'
 import { useJob } from './useJob'
@@ -136,6 +137,7 @@ useJobKeys({
       <FoundNotice :found="job.found" />
       <ShortcutSheet
         v-if="sheet"
+        :keys="JOB_KEYS"
         class="no-print"
         :controls="job.controls"
         @close="sheet = false"

@@ -13,14 +13,14 @@ import {
 } from '../../api/client'
 import { usePerson } from '../usePerson'
 import ListenCard from './ListenCard.vue'
-import MeterPanel from './MeterPanel.vue'
+import MeterPanel from '../meter/MeterPanel.vue'
 import NextTestCard from './NextTestCard.vue'
 import OwnTest from './OwnTest.vue'
 import TryCard from './TryCard.vue'
 import WalkRound from './WalkRound.vue'
 import WaysPanel from './WaysPanel.vue'
 import { OTHER } from '../../words/tests'
-import { asMeter, useMeter } from './useMeter'
+import { asMeter, useMeter } from '../meter/useMeter'
 import type { Own, Target } from './useTarget'
 import { useWeighed } from './useWeighed'
 
@@ -137,6 +137,7 @@ defineExpose({
       :live="live"
       :lost="lost"
       :idle="!measuring"
+      brings
       @bring="bring"
       @off="off"
     />

@@ -53,7 +53,7 @@ impl<'a> MachineEffects<'a> {
     fn changes(&self, finding: &Finding, apart: &impl Fn(Cell) -> bool) -> Option<Vec<Change>> {
         let cell = finding.cell;
         match finding.kind {
-            FindingKind::Missing | FindingKind::Misses { .. } => {
+            FindingKind::Missing | FindingKind::Misses { .. } | FindingKind::DeadSpot { .. } => {
                 let broken = self.part.contacts.iter().filter(|contact| {
                     let Some((one, other)) = self.pair(contact) else { return false };
                     let here = Cell::new(cell.position, one, other);

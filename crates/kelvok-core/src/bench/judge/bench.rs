@@ -1,7 +1,7 @@
 //! A switch on the bench with everything that was written down of it, and what follows.
 
 use super::complete::{Expected, next_cell};
-use super::findings::{Finding, findings};
+use super::findings::{Finding, dead_spot, findings};
 use super::leads::Leads;
 use super::linkage::{LinkageVerdict, linkage_verdict};
 use super::log::{BenchEntry, Way, WorkedBy};
@@ -173,12 +173,21 @@ impl Bench {
 
     /// What is wrong, against the kind that it should be.
     pub fn findings(&self) -> Vec<Finding> {
-        match (&self.profile, self.taken_for()) {
-            (Some(profile), Some(terminals)) => {
-                findings(Expected { profile, terminals: &terminals }, &self.found)
+        let (Some(profile), Some(terminals)) = (&self.profile, self.taken_for()) else {
+            return Vec::new();
+        };
+        let expected = Expected { profile, terminals: &terminals };
+        let mut all = findings(expected, &self.found);
+        let end = self.found.positions().len() - 1;
+        for (one, other) in self.swept() {
+            let ways = [Way::In, Way::Out].into_iter();
+            let dead = ways.filter_map(|way| self.travel((one, other), way)).flat_map(|t| t.dead);
+            let widest = dead.max_by(|a, b| (a.to - a.from).total_cmp(&(b.to - b.from)));
+            if let Some(dead) = widest {
+                all.push(dead_spot(expected, &self.found, Cell::new(end, one, other), dead));
             }
-            _ => Vec::new(),
         }
+        all
     }
 
     /// What springs back, and how often it was operated.
@@ -223,9 +232,14 @@ impl Bench {
     /// # Arguments
     /// `library` is what it may be, where nothing is said.
     pub fn next(&self, library: &[Profile]) -> Next {
-        if self.leads.is_none() && self.probes == 0 {
-            return Next::Leads;
+        match self.leads.is_none() && self.probes == 0 {
+            true => Next::Leads,
+            false => self.next_at_switch(library),
         }
+    }
+
+    /// The same, the leads left as they are.
+    pub fn next_at_switch(&self, library: &[Profile]) -> Next {
         let own = self.profile.as_ref().zip(self.taken_for());
         if self.subject.said().is_none() {
             let among = self.profile.as_ref().map_or(library, std::slice::from_ref);

@@ -2,6 +2,7 @@
 
 use super::complete::Expected;
 use super::consequence::{Consequence, of_extra, of_missing};
+use super::travel::Band;
 use crate::bench::found::{Cell, FoundTable, Grade};
 use crate::bench::identify::Role;
 use crate::bench::joined::Joined;
@@ -35,6 +36,8 @@ pub enum FindingKind {
     Worn { ohms: f64 },
     /// Neither joined nor apart, in ohms: dirt or a coil lies between.
     Through { ohms: f64 },
+    /// It lets go, or makes, on a stretch of its travel where it should not, in percent.
+    DeadSpot { from: f64, to: f64 },
 }
 
 /// What is wrong with a switch that should be as expected, position by position.
@@ -58,6 +61,27 @@ pub fn findings(expected: Expected<'_>, table: &FoundTable) -> Vec<Finding> {
         all.extend(here.doubtful());
     }
     all
+}
+
+/// The dead spot of a contact: what it does at that place of its travel, it does in a machine that
+/// shakes.
+///
+/// # Arguments
+/// - `cell`: the pair, in the position at the end of the travel.
+/// - `dead`: the stretch; whether it makes there.
+pub(super) fn dead_spot(
+    expected: Expected<'_>,
+    table: &FoundTable,
+    cell: Cell,
+    dead: Band,
+) -> Finding {
+    let joined = table.joined(cell.position).0;
+    let role = Role::of(&table.positions()[cell.position]);
+    let here = Here { expected, table, position: cell.position, role, joined };
+    let by = if dead.made { of_extra } else { of_missing };
+    let effects = here.all(&[cell.one], &[cell.other], by);
+    let kind = FindingKind::DeadSpot { from: dead.from, to: dead.to };
+    here.finding((cell.one, cell.other), kind, effects)
 }
 
 /// Terminals by what should be joined in a position; none where the profile has no such position.

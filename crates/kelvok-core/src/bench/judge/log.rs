@@ -18,7 +18,7 @@ pub enum WorkedBy {
 
 /// Which way a plunger moves.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = StrokeWay))]
 #[serde(rename_all = "kebab-case")]
 pub enum Way {
     In,

@@ -9,6 +9,8 @@ const props = defineProps<{
   lost: string
   /** The test in hand is not one for a meter. */
   idle: boolean
+  /** Whether a stand-in can be told where its probes are to be. */
+  brings: boolean
 }>()
 const emit = defineEmits<{ off: []; bring: [] }>()
 const address = defineModel<string>('address', { required: true })
@@ -40,7 +42,7 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
         Not taken? Tap a live post, on ohms the probes together, then the point again.
       </p>
       <div class="row">
-        <v-btn v-if="live?.stand_in && !idle" size="small" @click="emit('bring')"
+        <v-btn v-if="live?.stand_in && brings && !idle" size="small" @click="emit('bring')"
           >Probes there</v-btn
         >
         <v-btn size="small" :aria-pressed="muted" @click="toggleMute">{{

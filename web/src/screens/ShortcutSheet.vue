@@ -1,10 +1,17 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { api, type Control, type Reference } from '../../api/client'
-import { useLetters } from '../../input/useShortcuts'
-import { INSTRUMENT } from '../../words/tests'
+import { api, type Control, type Reference } from '../api/client'
+import { useLetters } from '../input/useShortcuts'
+import { INSTRUMENT } from '../words/tests'
 
-defineProps<{ controls: Control[] }>()
+withDefaults(
+  defineProps<{
+    /** What the keys of this screen do, besides moving its controls. */
+    keys: [string, string][]
+    controls?: Control[]
+  }>(),
+  { controls: () => [] },
+)
 const emit = defineEmits<{ close: [] }>()
 const { lettersOn, toggle } = useLetters()
 const known = ref<Reference>()
@@ -12,18 +19,6 @@ onMounted(async () => {
   // Without an answer the keys stand alone.
   known.value = await api.reference().catch(() => undefined)
 })
-
-const KEYS: [string, string][] = [
-  ['0 to 9', 'start a reading'],
-  ['Enter', 'record it'],
-  ['Esc', 'leave the field, let go of the key'],
-  ['[ and ]', 'step along the test points'],
-  ['o', 'over range (OL)'],
-  ['z', 'it buzzes'],
-  ['n', 'silent'],
-  ['u', 'take the last entry back'],
-  ['?', 'this sheet'],
-]
 </script>
 
 <template>
@@ -33,7 +28,7 @@ const KEYS: [string, string][] = [
       <v-btn @click="emit('close')">Close</v-btn>
     </div>
     <dl>
-      <div v-for="[key, does] in KEYS" :key="key">
+      <div v-for="[key, does] in keys" :key="key">
         <dt>
           <kbd>{{ key }}</kbd>
         </dt>

@@ -3,6 +3,8 @@
 //! Everything here is made up. Ids are fixed, so that starting the demo again adds nothing twice
 //! and leaves what was recorded since.
 
+mod bench;
+
 use super::serve::{Listen, block_on, serve_until_stopped};
 use anyhow::Context;
 use kelvok_core::circuit::{Engine, Instrument};
@@ -157,7 +159,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
             store.set_status(job.id, job.version, JobStatus::Closed).await?;
         }
     }
-    Ok(())
+    bench::load(store, &PEOPLE).await
 }
 
 fn entry(seen: &Seen) -> anyhow::Result<Entry> {

@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { usePerson } from './usePerson'
+
+/** Who records, the sheet of keys, and print: at the right of the top bar. */
+const emit = defineEmits<{ keys: [] }>()
+const { people, person, choose } = usePerson()
+
+function print() {
+  window.print()
+}
+</script>
+
+<template>
+  <label class="no-print">
+    <span class="seen-by-readers-only">Recorded by</span>
+    <select :value="person" @change="choose(($event.target as HTMLSelectElement).value)">
+      <option v-for="name in people" :key="name">{{ name }}</option>
+    </select>
+  </label>
+  <v-btn class="no-print" variant="text" aria-label="Keys" min-width="44" @click="emit('keys')"
+    >?</v-btn
+  >
+  <v-btn class="no-print" variant="text" @click="print">Print</v-btn>
+</template>
+
+<style scoped>
+select {
+  min-height: 44px;
+  padding: 0 10px;
+  border: 1px solid var(--dead);
+  border-radius: 10px;
+  background: var(--panel);
+}
+</style>

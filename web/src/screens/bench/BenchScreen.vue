@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ApiError, api, type ProfileView, type SwitchSummary } from '../../api/client'
+import { KIND, VERDICT } from '../../words/bench'
+import { clock, day } from '../../words/numbers'
+import TopBar from '../TopBar.vue'
+import LayPanel from './LayPanel.vue'
+import ProfileList from './ProfileList.vue'
+
+const router = useRouter()
+const switches = ref<SwitchSummary[]>()
+const profiles = ref<ProfileView[]>([])
+const trouble = ref('')
+const laying = ref(false)
+
+async function load() {
+  try {
+    ;[switches.value, profiles.value] = await Promise.all([
+      api.benchSwitches(),
+      api.switchProfiles(),
+    ])
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = error instanceof ApiError ? error.message : String(error)
+    if (error instanceof ApiError && error.passing) window.setTimeout(() => void load(), 2000)
+  }
+}
+onMounted(load)
+
+const MARK: { [v in SwitchSummary['verdict']]: string } = {
+  sound: '✓',
+  bad: '✕',
+  unfinished: '…',
+  'kind-unknown': '?',
+}
+function stand(s: SwitchSummary): string {
+  if (s.findings) return `${VERDICT[s.verdict]}: ${s.findings} wrong`
+  return s.probes ? VERDICT[s.verdict] : 'Not begun'
+}
+</script>
+
+<template>
+  <TopBar><span class="quiet">Workshop</span></TopBar>
+  <main>
+    <div class="head">
+      <h1>Switch bench</h1>
+      <v-btn :class="{ strong: !laying }" :aria-expanded="laying" @click="laying = !laying">{{
+        laying ? 'Cancel' : 'Test a switch'
+      }}</v-btn>
+    </div>
+    <LayPanel v-if="laying" :profiles="profiles" @laid="(id) => router.push(`/bench/${id}`)" />
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }} Trying again.</p>
+    <p v-if="!switches && !trouble" class="quiet" role="status">Clearing the bench.</p>
+    <section v-if="switches" aria-label="Switches">
+      <h2>Last on the bench</h2>
+      <p v-if="!switches.length" class="empty">
+        Nothing was on the bench yet. “Test a switch” lays one there: one of a machine, one by its
+        kind, or one that nobody knows.
+      </p>
+      <ul v-else>
+        <li v-for="s in switches" :key="s.id">
+          <router-link :to="`/bench/${s.id}`">
+            <span class="mark" :class="s.verdict" aria-hidden="true">{{
+              s.probes || s.findings ? MARK[s.verdict] : '○'
+            }}</span>
+            <span class="name"
+              ><b>{{ s.name }}</b
+              ><small
+                >{{ s.profile ?? `${KIND[s.kind]}, kind not known`
+                }}{{ s.new_part ? ', new part' : '' }}</small
+              ></span
+            >
+            <span
+              >{{ stand(s)
+              }}<small
+                >{{ s.probes }} {{ s.probes === 1 ? 'probe' : 'probes'
+                }}{{
+                  s.job_id ? ', handed to its job' : s.status === 'closed' ? ', put away' : ''
+                }}</small
+              ></span
+            >
+            <span class="when"
+              >{{ day(s.changed_at) }}, {{ clock(s.changed_at)
+              }}<small>{{ s.opened_by }}</small></span
+            >
+          </router-link>
+        </li>
+      </ul>
+    </section>
+    <ProfileList :profiles="profiles" @changed="load" />
+  </main>
+</template>
+
+<style scoped>
+main {
+  max-width: 1100px;
+  width: 100%;
+  margin: 0 auto;
+  padding: 20px;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+h1 {
+  font-size: 30px;
+  margin: 0;
+}
+h2 {
+  font-size: 16px;
+  margin: 22px 0 6px;
+  color: var(--quiet);
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border-top: 2px solid var(--ink);
+}
+li {
+  border-bottom: 1px solid var(--rule);
+}
+a {
+  display: grid;
+  grid-template-columns: 44px minmax(220px, 2fr) 1fr minmax(150px, 0.7fr);
+  gap: 4px 18px;
+  align-items: center;
+  padding: 10px 8px;
+  color: var(--ink);
+  text-decoration: none;
+  font-size: 18px;
+}
+a:hover {
+  background: var(--well);
+}
+a:hover small {
+  color: var(--ink);
+}
+.mark {
+  font-size: 26px;
+  font-weight: 700;
+  text-align: center;
+}
+.mark.sound {
+  color: var(--moss);
+}
+.mark.bad {
+  color: var(--plum);
+}
+small {
+  display: block;
+  font-size: 15px;
+  color: var(--quiet);
+}
+.empty {
+  padding: 16px 8px;
+  font-size: 18px;
+}
+.trouble {
+  margin: 16px 0;
+  padding: 12px 16px;
+  border-left: 6px solid var(--plum);
+  background: var(--panel);
+}
+@media (max-width: 900px) {
+  a {
+    grid-template-columns: 44px 1fr 1fr;
+  }
+  .when {
+    grid-column: 2 / -1;
+  }
+}
+</style>

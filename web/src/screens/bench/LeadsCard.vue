@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+/** The leads and the meter, before anything is believed. */
+const emit = defineEmits<{ record: [touching: string, apart: string]; skip: [] }>()
+const touching = ref('')
+const apart = ref('OL')
+/** Over range, as meters show it. */
+const DISPLAYS = ['OL', '1', '---']
+</script>
+
+<template>
+  <form class="leads" @submit.prevent="emit('record', touching, apart)">
+    <p class="do">Leads first</p>
+    <p>
+      Switch off its machine, or its plug off: nothing on it may be live. Dial: ohms, lowest range
+      or auto. Zero the leads if the meter can.
+    </p>
+    <v-text-field
+      v-model="touching"
+      class="mono"
+      label="Probes touching, it shows (ohms)"
+      inputmode="decimal"
+      autocomplete="off"
+    />
+    <div class="apart">
+      <v-text-field
+        v-model="apart"
+        class="mono"
+        label="Probes apart, it shows"
+        autocomplete="off"
+      />
+      <v-btn
+        v-for="d in DISPLAYS"
+        :key="d"
+        height="52"
+        :aria-pressed="apart === d"
+        @click="apart = d"
+        >{{ d }}</v-btn
+      >
+    </div>
+    <p class="quiet">
+      Over range is OL on most meters, a 1 at the left edge or dashes on others. What yours shows
+      apart is taken for over range from here on; what it shows touching is taken off every reading.
+    </p>
+    <div class="row">
+      <v-btn type="submit" class="strong" height="60" :disabled="!touching.trim()">Record</v-btn>
+      <v-btn height="60" @click="emit('skip')">Buzzer only: go on</v-btn>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.leads {
+  display: grid;
+  gap: 10px;
+}
+p {
+  margin: 0;
+  line-height: 1.3;
+}
+.do {
+  font-size: 30px;
+  font-weight: 700;
+}
+.apart {
+  display: grid;
+  grid-template-columns: 1fr repeat(3, auto);
+  gap: 6px;
+}
+.apart :deep(.v-btn) {
+  min-width: 44px;
+  padding: 0 10px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.row :deep(.v-btn) {
+  flex: 1;
+}
+</style>

@@ -1,0 +1,227 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { BenchView, BenchLogView, SeenAtBench } from '../../api/client'
+import ContactStates from '../../pictures/ContactStates.vue'
+import { LINKAGE, moveWords, pair, positionName } from '../../words/bench'
+
+/** The same pair with the switch in its place: pressed by the machine against pressed by hand. */
+const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
+const emit = defineEmits<{ record: [seen: SeenAtBench] }>()
+
+/** Pairs that change between the two positions, as found or expected. */
+const pairs = computed(() => {
+  const [rest, worked] = props.view.subject.positions
+  const byPair = new Map<string, { one: string; other: string; rest?: boolean; worked?: boolean }>()
+  for (const c of props.view.cells) {
+    const made = c.follows ?? c.expected ?? undefined
+    const key = pair(c.one, c.other)
+    const row = byPair.get(key) ?? { one: c.one, other: c.other }
+    if (c.position === rest?.id) row.rest = made
+    if (c.position === worked?.id) row.worked = made
+    byPair.set(key, row)
+  }
+  return [...byPair.values()].filter(
+    (r) => r.rest != null && r.worked != null && r.rest !== r.worked,
+  )
+})
+
+const steps = computed(() =>
+  pairs.value.slice(0, 4).flatMap((p) =>
+    props.view.subject.positions.slice(0, 2).map((position, i) => {
+      const found = probesOf(p.one, p.other, position.id)
+      return {
+        ...p,
+        position,
+        should: i === 0 ? p.rest : p.worked,
+        found,
+        last: found.at(-1),
+      }
+    }),
+  ),
+)
+
+function probesOf(one: string, other: string, position: string) {
+  const standing = props.view.log.filter((e: BenchLogView) => !e.voided)
+  return standing.flatMap(({ entry: e }) => {
+    if (e.kind !== 'probe' || e.worked_by !== 'machine' || e.position !== position) return []
+    const same = (e.from === one && e.to === other) || (e.from === other && e.to === one)
+    return same && e.reading.kind === 'buzz' ? [e.reading.value] : []
+  })
+}
+
+const at = ref(0)
+watch(
+  steps,
+  (all) => {
+    const open = all.findIndex((s) => !s.found.length)
+    if (open >= 0) at.value = open
+  },
+  { immediate: true },
+)
+const step = computed(() => steps.value[at.value])
+
+function take(typed: string) {
+  const s = step.value
+  if (!s || !props.open) return
+  emit('record', {
+    kind: 'probe',
+    position: s.position.id,
+    from: s.one,
+    to: s.other,
+    typed,
+    sprung_from: null,
+    worked_by: 'machine',
+  })
+}
+defineExpose({ take })
+const WORKS: { [id: string]: string } = {
+  released: 'Let the machine leave it alone: seat empty, pedal up, lever away',
+  pressed: 'Let the machine press it: on the seat, pedal down, lever home',
+}
+</script>
+
+<template>
+  <div class="two">
+    <section aria-label="On the machine">
+      <h2>On the machine</h2>
+      <p>
+        The switch back in its place, its plug off. Engine off, key out, wheels chocked: only the
+        linkage moves. A weight on the seat is for a standing engine only.
+      </p>
+      <p class="verdict" role="status">{{ LINKAGE[view.linkage] }}</p>
+      <table v-if="steps.length">
+        <thead>
+          <tr>
+            <th scope="col">Pair</th>
+            <th scope="col">Machine</th>
+            <th scope="col">By hand</th>
+            <th scope="col">By the machine</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(s, i) in steps" :key="i" :class="{ now: i === at }">
+            <td>
+              <button type="button" :aria-current="i === at ? 'step' : undefined" @click="at = i">
+                <b class="mono">{{ pair(s.one, s.other) }}</b>
+              </button>
+            </td>
+            <td>{{ positionName(view.subject, s.position.id) }}</td>
+            <td>{{ s.should ? 'made' : 'open' }}</td>
+            <td :class="{ bad: s.last != null && s.last !== s.should }">
+              <template v-if="s.last != null"
+                ><b>{{ s.last === s.should ? '✓' : '✕' }}</b> {{ s.last ? 'made' : 'open'
+                }}{{ s.found.length > 1 ? `, ${s.found.length} times` : '' }}</template
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else>
+        No pair of it changes between its two positions: test the switch by hand first, under Table.
+      </p>
+    </section>
+    <aside>
+      <section v-if="step && open" class="card no-print" aria-label="Next">
+        <p class="do">{{ WORKS[step.position.id] ?? moveWords(view.subject, step.position.id) }}</p>
+        <p class="pair">
+          <b class="mono">{{ pair(step.one, step.other) }}</b> should
+          <b>{{ step.should ? 'buzz' : 'stay silent' }}</b>
+        </p>
+        <div class="answers" role="group" aria-label="What it does">
+          <v-btn height="76" @click="take('buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
+          <v-btn height="76" @click="take('silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
+        </div>
+        <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
+      </section>
+      <slot name="meter" />
+      <ContactStates :view="view" :at="step?.position.id" :red="step?.one" :black="step?.other" />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 400px;
+  gap: 22px;
+  align-items: start;
+}
+h2 {
+  margin: 0 0 6px;
+  font-size: 20px;
+}
+.verdict {
+  padding: 8px 12px;
+  border-left: 7px solid var(--ink);
+  background: var(--panel);
+  font-size: 20px;
+  font-weight: 700;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 18px;
+}
+th {
+  text-align: left;
+  font-size: 15px;
+  color: var(--quiet);
+}
+td {
+  border-top: 1px solid var(--rule);
+}
+td button {
+  min-height: 48px;
+  padding: 0 8px;
+  border-left: 6px solid transparent;
+}
+.now {
+  background: var(--well);
+}
+.now button {
+  border-left-color: var(--ember);
+}
+aside {
+  display: grid;
+  gap: 12px;
+}
+.card {
+  display: grid;
+  gap: 10px;
+  padding: 12px 14px;
+  border: 2px solid var(--ink);
+  border-radius: 14px;
+  background: var(--panel);
+}
+.card p {
+  margin: 0;
+}
+.do {
+  font-size: 24px;
+  font-weight: 700;
+  line-height: 1.15;
+}
+.pair {
+  font-size: 20px;
+}
+.answers {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.answers :deep(.v-btn) {
+  font-size: 22px;
+}
+.bad {
+  color: var(--plum);
+  font-weight: 700;
+}
+@media (max-width: 1000px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  aside {
+    order: -1;
+  }
+}
+</style>

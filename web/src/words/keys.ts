@@ -1,0 +1,25 @@
+/** What the keys of the job screen do, besides moving its controls. */
+export const JOB_KEYS: [string, string][] = [
+  ['0 to 9', 'start a reading'],
+  ['Enter', 'record it'],
+  ['Esc', 'leave the field, let go of the key'],
+  ['[ and ]', 'step along the test points'],
+  ['o', 'over range (OL)'],
+  ['z', 'it buzzes'],
+  ['n', 'silent'],
+  ['u', 'take the last entry back'],
+  ['?', 'this sheet'],
+]
+
+/** What the keys of the switch bench do. */
+export const BENCH_KEYS: [string, string][] = [
+  ['z', 'it buzzes'],
+  ['n', 'silent'],
+  ['o', 'over range (OL)'],
+  ['0 to 9', 'start a reading in ohms'],
+  ['Enter', 'record it'],
+  ['Esc', 'leave the field'],
+  ['[ and ]', 'step along the table, or the stroke'],
+  ['u', 'take the last entry back'],
+  ['?', 'this sheet'],
+]
