@@ -38,6 +38,10 @@ const NAMED: &str = r"
     return [...document.querySelectorAll(selector)].find(
         (e) => shown(e) && of(e).trim().replace(/\s+/g, ' ').startsWith(name)) ?? null;";
 
+/// What has the focus says; the page itself says nothing.
+const FOCUS: &str = "const at = document.activeElement;
+    return at === document.body ? '' : at.innerText ?? ''";
+
 impl Page {
     /// Starts a browser and opens the application.
     ///
@@ -149,6 +153,21 @@ impl Page {
         self.click_on(".v-list-item", name).await
     }
 
+    /// Unfolds a list by its label, whatever is chosen in it.
+    pub async fn unfold(&self, label: &str) -> anyhow::Result<()> {
+        let find = "return [...document.querySelectorAll('.v-select .v-field')].find((e) =>
+            [...e.querySelectorAll('label')].some((l) => l.innerText.trim() === arguments[0])) ?? null";
+        self.patiently(&format!("the list \"{label}\""), || async {
+            let found = self.driver.execute(find, vec![json!(label)]).await?;
+            if found.json().is_null() {
+                return Ok(None);
+            }
+            found.element()?.click().await?;
+            Ok(Some(()))
+        })
+        .await
+    }
+
     /// Clicks a test point on the track.
     pub async fn point(&self, name: &str) -> anyhow::Result<()> {
         self.click_on("g.peg", &format!("{name},")).await
@@ -203,7 +222,7 @@ impl Page {
         let mut focus = String::new();
         for _ in 0..80 {
             self.press(Key::Tab + "").await?;
-            let at = self.script("return document.activeElement.innerText ?? ''").await?;
+            let at = self.script(FOCUS).await?;
             focus = at.as_str().unwrap_or_default().to_owned();
             if focus.contains(words) {
                 return Ok(());

@@ -1,11 +1,12 @@
 //! Against a real MariaDB: retries, order, voiding, versions, kill -9.
 
+use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_core::circuit::{Engine, Instrument, Reading};
 use kelvok_core::diagnosis::{Entry, ObservationEntry, Source};
 use kelvok_database::{Database, Durability};
 use kelvok_store::{
-    Job, JobStatus, LEASE_SECONDS, LogEntry, Migrator, NamedCondition, NewJob, Store, StoreError,
-    Story, Verdict, Void,
+    BenchHead, Job, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, Migrator, NamedCondition,
+    NewJob, Store, StoreError, Story, Verdict, Void,
 };
 use sea_orm_migration::sea_orm::ConnectionTrait;
 use sea_orm_migration::{MigratorTrait, sea_orm};
@@ -351,4 +352,85 @@ async fn a_story_is_brought_in_whole_once_or_not_at_all() {
     let id = bad.job.id;
     assert!(store.bring_in(bad).await.is_err());
     assert!(matches!(store.job(id).await, Err(StoreError::NotFound { .. })));
+}
+
+fn switch_head() -> BenchHead {
+    let document = kelvok_core::bench::Profile::shipped()[0].document().clone();
+    BenchHead {
+        subject: Subject::of_profile(&document),
+        new_part: false,
+        machine: None,
+        replaces: None,
+        plug: Default::default(),
+        wires: Vec::new(),
+    }
+}
+
+fn leads(touching: &str) -> BenchEntry {
+    BenchEntry::Leads { touching: touching.to_owned(), apart: "OL".to_owned() }
+}
+
+#[tokio::test]
+async fn a_switch_on_the_bench_keeps_its_log_and_is_handed_over_once_and_whole() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let job = job(&store).await;
+    let id = Uuid::now_v7();
+    let opened = store.open_switch(id, "Maren", "Key", &switch_head()).await.expect("a switch");
+    let again = store.open_switch(id, "Maren", "Key", &switch_head()).await.expect("the same");
+    assert_eq!(opened, again, "sent twice it is laid there once");
+
+    let entries: Vec<_> = (0..1200).map(|i| (Uuid::now_v7(), leads(&i.to_string()))).collect();
+    assert_eq!(store.append_bench_entries(id, "Maren", &entries).await.expect("all"), 1200);
+    assert_eq!(store.append_bench_entries(id, "Maren", &entries).await.expect("none"), 0);
+    let kept = store.bench_entries(id).await.expect("a log");
+    let in_order = kept.iter().map(|e| e.sequence).eq(1..=1200);
+    assert!(in_order && kept.iter().map(|e| &e.body).eq(entries.iter().map(|e| &e.1)));
+    let taken = [(entries[0].0, leads("other"))];
+    let refused = store.append_bench_entries(id, "Maren", &taken).await;
+    assert!(matches!(refused, Err(StoreError::IdTaken(_))));
+
+    let changed = store.change_switch(id, 1, "Spare key", &switch_head()).await.expect("changed");
+    assert_eq!((changed.version, changed.name.as_str()), (2, "Spare key"));
+    let stale = store.change_switch(id, 1, "Key", &switch_head()).await;
+    assert!(matches!(stale, Err(StoreError::SwitchStale { then: 1, now: 2 })));
+
+    // An id that is taken lets nothing through.
+    let evidence = Uuid::now_v7();
+    store.append_evidence(job.id, evidence, "Maren", &reading(12.0)).await.expect("recorded");
+    let results = [(Uuid::now_v7(), reading(1.0)), (evidence, reading(2.0))];
+    let refused = store.attach_switch(id, job.id, "Maren", &results).await;
+    assert!(matches!(refused, Err(StoreError::IdTaken(_))));
+    assert_eq!(store.evidence(job.id).await.expect("a log").len(), 1, "all of it or nothing");
+    assert_eq!(store.bench_switch(id).await.expect("a switch").status, JobStatus::Open);
+
+    let results = [(Uuid::now_v7(), reading(1.0)), (Uuid::now_v7(), reading(2.0))];
+    let closed = store.attach_switch(id, job.id, "Maren", &results).await.expect("handed over");
+    assert_eq!((closed.status, closed.job_id), (JobStatus::Closed, Some(job.id)));
+    store.attach_switch(id, job.id, "Maren", &results).await.expect("sent again");
+    assert_eq!(store.evidence(job.id).await.expect("a log").len(), 3);
+    let late = store.append_bench_entry(id, Uuid::now_v7(), "Maren", &leads("0.2")).await;
+    assert!(matches!(late, Err(StoreError::SwitchClosed)));
+    let reopened = store.set_switch_status(id, closed.version, JobStatus::Open).await;
+    assert!(matches!(reopened, Err(StoreError::SwitchClosed)), "its results are out");
+    assert_eq!(store.bench_switches(10).await.expect("a list").len(), 1);
+}
+
+#[tokio::test]
+async fn a_profile_is_kept_once_and_another_of_its_id_is_refused() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let profile = |document: &str| KeptProfile {
+        id: "own".to_owned(),
+        document: document.to_owned(),
+        kept_by: "Ilse".to_owned(),
+    };
+    store.keep_profile(&profile("{}")).await.expect("kept");
+    store.keep_profile(&profile("{}")).await.expect("the same");
+    let other = store.keep_profile(&profile("[]")).await;
+    assert!(matches!(other, Err(StoreError::NameTaken(id)) if id == "own"));
+    assert_eq!(store.switch_profiles().await.expect("a list"), [profile("{}")]);
+    store.forget_profile("own").await.expect("gone");
+    let gone = store.forget_profile("own").await;
+    assert!(matches!(gone, Err(StoreError::NotFound { .. })));
 }

@@ -65,7 +65,7 @@ const states = computed(() =>
 </script>
 
 <template>
-  <div class="states">
+  <div class="states" :class="{ tight: own.length > 2 }">
     <figure v-for="s in states" :key="s.id" :class="{ now: s.id === at }">
       <svg
         :viewBox="`0 0 ${WIDTH} ${height}`"
@@ -203,6 +203,9 @@ svg {
 .id {
   text-anchor: start;
 }
+.tight .id {
+  font-size: 13px;
+}
 .shared {
   font-weight: 700;
 }
@@ -212,5 +215,17 @@ text {
   paint-order: stroke;
   stroke: var(--well);
   stroke-width: 4px;
+}
+@media print {
+  .now {
+    border-color: transparent;
+  }
+  .now figcaption::before {
+    content: none;
+  }
+  .red,
+  .black {
+    display: none;
+  }
 }
 </style>

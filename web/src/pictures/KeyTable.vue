@@ -304,8 +304,27 @@ button.now {
   }
 }
 @media print {
+  tbody th small {
+    display: inline;
+    margin-left: 8px;
+    font-size: 12px;
+  }
+  tbody th b,
+  .long {
+    font-size: 14px;
+  }
+  table {
+    border-spacing: 4px 1px;
+  }
+  thead th:first-child {
+    width: 27%;
+  }
+  .said {
+    font-size: 13px;
+    white-space: nowrap;
+  }
   button {
-    min-height: 30px;
+    min-height: 26px;
     background: none;
     border-color: var(--rule);
   }

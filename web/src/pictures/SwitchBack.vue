@@ -94,4 +94,14 @@ figcaption {
   font-size: 14px;
   text-align: center;
 }
+@media print {
+  svg {
+    max-height: 170px;
+  }
+  .red,
+  .black,
+  .probe {
+    display: none;
+  }
+}
 </style>

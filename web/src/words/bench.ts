@@ -125,6 +125,24 @@ const IGNITION: { [i in Ignition]: string } = {
   'battery-coil': 'a battery coil or fuel solenoid',
 }
 
+export const LEADS: { [v in NonNullable<BenchView['leads']>['verdict']]: string } = {
+  good: '',
+  'too-high':
+    'Over an ohm with the probes touching: clean the tips, try other leads, look at the meter’s battery. It hides a worn contact.',
+  broken:
+    'Over range with the probes touching: a lead is open, or in the wrong socket. Nothing it says counts until that is mended.',
+  'not-open':
+    'A figure with the probes apart: wrong range, or something lies between them. An open pair would look made.',
+}
+
+/** What it means that a switch is for another ignition than its machine has. */
+export function wrongIgnition(view: BenchView): string {
+  const machine = view.machine?.ignition
+  const [own, ...others] = view.ignitions
+  if (!machine || !own || others.length || own === machine) return ''
+  return unfitWords({ kind: 'wrong-ignition', part: own, machine })
+}
+
 export const IGNITION_TYPE: { [i in Ignition]: string } = {
   magneto: 'For a magneto: grounds the kill wire to stop.',
   'battery-coil': 'For a battery coil or fuel solenoid: feeds it to run.',

@@ -1,7 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { BenchView, FindingView } from '../../api/client'
-import { AT_MACHINE, becauseWords, findingWords, operatedWords, poleWords } from '../../words/bench'
+import {
+  AT_MACHINE,
+  LEADS,
+  becauseWords,
+  findingWords,
+  operatedWords,
+  poleWords,
+  wrongIgnition,
+} from '../../words/bench'
 import { capital } from '../../words/units'
 import FitNotice from './FitNotice.vue'
 
@@ -30,6 +38,10 @@ const alike = computed(() => {
 
 <template>
   <div class="found">
+    <p v-if="view.leads && LEADS[view.leads.verdict]" class="warn" role="alert">
+      <b>Leads.</b> {{ LEADS[view.leads.verdict] }}
+    </p>
+    <p v-if="wrongIgnition(view) && !view.fit" class="warn">{{ wrongIgnition(view) }}</p>
     <ul v-if="view.findings.length" aria-label="What is wrong">
       <li v-for="(f, i) in view.findings" :key="i">
         <b>{{ findingWords(f, view.subject) }}.</b
@@ -92,6 +104,12 @@ small {
 }
 p {
   margin: 0;
+}
+.warn {
+  padding: 8px 12px;
+  border: 3px double var(--plum);
+  border-radius: 8px;
+  font-size: 16px;
 }
 .conflict {
   padding-left: 12px;

@@ -163,6 +163,11 @@ small {
 .voided .what {
   text-decoration: line-through;
 }
+aside a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+}
 aside,
 form {
   display: grid;

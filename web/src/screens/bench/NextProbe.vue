@@ -3,7 +3,7 @@ import { mdiDialpad } from '@mdi/js'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { BenchView } from '../../api/client'
 import ReadingPad from '../../input/ReadingPad.vue'
-import { percent } from '../../words/numbers'
+import { ohms, percent } from '../../words/numbers'
 import { moveWords, stayWords } from '../../words/bench'
 import LeadsCard from './LeadsCard.vue'
 import type { Probe } from './probe'
@@ -22,6 +22,7 @@ const emit = defineEmits<{
   skip: []
   plan: []
   operate: [times: number]
+  again: []
 }>()
 
 /** Operations without a miss, and what they are worth: n = ln 0.05 / ln (1 - p). */
@@ -125,7 +126,9 @@ defineExpose({ begin })
           autocomplete="off"
           @keydown.esc="($event.target as HTMLElement).blur()"
         />
-        <v-btn height="52" min-width="44" aria-label="Over range" @click="answer('OL')">OL</v-btn>
+        <v-btn height="52" min-width="44" aria-label="OL, over range" @click="answer('OL')"
+          >OL</v-btn
+        >
         <v-btn
           height="52"
           min-width="44"
@@ -161,6 +164,10 @@ defineExpose({ begin })
         </p>
       </div>
     </template>
+    <p v-if="!leads" class="leads">
+      {{ view.leads ? `Leads ${ohms(view.leads.ohms)} Ω, taken off.` : 'Leads not checked.' }}
+      <v-btn size="small" height="44" variant="text" @click="emit('again')">Check the leads</v-btn>
+    </p>
     <p v-if="refused" class="refused" role="alert">{{ refused }}</p>
     <p v-if="waiting" class="waiting" role="alert">
       The server or its database does not answer. What you said is kept and goes in as soon as it
@@ -220,6 +227,12 @@ dd {
   font-weight: 700;
   line-height: 1.1;
   overflow-wrap: anywhere;
+}
+.leads {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  font-size: 15px;
 }
 .expect {
   font-size: 20px;

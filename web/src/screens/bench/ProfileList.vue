@@ -1,6 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { ApiError, api, profileAddress, type ProfileView, type SwitchKind } from '../../api/client'
+import {
+  ApiError,
+  api,
+  profileAddress,
+  type ProfileView,
+  type Subject,
+  type SwitchKind,
+} from '../../api/client'
+import SwitchBack from '../../pictures/SwitchBack.vue'
 import { FUNCTION, KIND } from '../../words/bench'
 import { usePerson } from '../usePerson'
 
@@ -31,6 +39,12 @@ function made({ document: d }: ProfileView): string[] {
 }
 function terminals({ document: d }: ProfileView): string {
   return d.terminals.map((t) => `${t.id} ${FUNCTION[t.function]}`).join(', ')
+}
+
+/** A switch that is as its profile says, to be drawn. */
+function subject({ document: d }: ProfileView): Subject {
+  const terminals = d.terminals.map((t) => t.id)
+  return { kind: d.kind, terminals, positions: d.positions, profile: d }
 }
 
 async function choose(event: Event) {
@@ -101,6 +115,7 @@ async function forget(p: ProfileView) {
             {{ p.document.name }}<small v-if="p.kept_by"> kept by {{ p.kept_by }}</small>
           </button>
           <div v-if="opened === p.document.id" class="more">
+            <SwitchBack class="back" :subject="subject(p)" :red="undefined" :black="undefined" />
             <p>{{ terminals(p) }}</p>
             <p v-for="line in made(p)" :key="line" class="mono">{{ line }}</p>
             <p v-if="p.document.amps">Rated {{ p.document.amps }} A.</p>
@@ -153,12 +168,20 @@ button:not(.v-btn) {
 small {
   color: var(--quiet);
 }
+.back {
+  max-width: 240px;
+}
 .more {
   padding: 0 0 10px 12px;
   border-left: 4px solid var(--rule);
 }
 p {
   margin: 2px 0;
+}
+.do a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
 }
 .do {
   display: flex;

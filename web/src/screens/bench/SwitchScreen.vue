@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch, type Component } from 'vue'
-import { ApiError, api } from '../../api/client'
+import { ApiError, api, type BenchView } from '../../api/client'
 import { useShortcuts } from '../../input/useShortcuts'
 import { KIND } from '../../words/bench'
+import { clock, day, ohms } from '../../words/numbers'
 import { BENCH_KEYS } from '../../words/keys'
 import BarTools from '../BarTools.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
@@ -55,6 +56,13 @@ const VIEWS: { [view: string]: Component } = {
   log: LogView,
 }
 const shown = computed(() => views.value.find((v) => v.id === props.tab)?.id ?? 'table')
+/** What it is, where its own name does not say so. */
+const kindName = computed(() => {
+  const now = view.value
+  if (!now) return ''
+  const kind = now.subject.profile?.name ?? `${KIND[now.subject.kind]}, kind not known`
+  return kind === now.name ? '' : kind
+})
 const open = computed(() => view.value?.status === 'open')
 
 const measures = computed(() => ['table', 'machine', 'stroke', 'wires'].includes(shown.value))
@@ -76,12 +84,16 @@ async function bring() {
   }
 }
 
+function wrong(now: BenchView): string {
+  const count = now.findings.length
+  return `${count} ${count === 1 ? 'thing' : 'things'} wrong.`
+}
 watch(view, (now, before) => {
   if (!now || !before) return
   if (now.next.kind === 'finished' && before.next.kind !== 'finished') {
-    said.value = `Nothing more to probe. ${now.findings.length} things wrong.`
+    said.value = `Nothing more to probe. ${wrong(now)}`
   } else if (now.entries > before.entries) {
-    said.value = `Recorded. ${now.findings.length ? `${now.findings.length} things wrong.` : ''}`
+    said.value = `Recorded. ${now.findings.length ? wrong(now) : ''}`
   }
 })
 watch(
@@ -135,10 +147,7 @@ useShortcuts((key) => {
   <TopBar>
     <template v-if="view"
       ><h1>{{ view.name }}</h1>
-      <span class="quiet"
-        >{{ view.subject.profile?.name ?? `${KIND[view.subject.kind]}, kind not known`
-        }}{{ view.new_part ? ' · new part' : '' }}</span
-      ></template
+      <span class="quiet">{{ kindName }}{{ view.new_part ? ' · new part' : '' }}</span></template
     >
     <template #right>
       <BarTools @keys="sheet = !sheet" />
@@ -196,6 +205,15 @@ useShortcuts((key) => {
       </template>
     </component>
     <p class="print-only">
+      Laid on the bench by {{ view.opened_by }}, {{ day(view.opened_at) }}
+      {{ clock(view.opened_at) }}. {{ view.entries }} entries.
+      {{
+        view.leads
+          ? `Leads ${ohms(view.leads.ohms)} Ω, taken off every reading.`
+          : 'By the buzzer; leads not checked.'
+      }}
+    </p>
+    <p class="print-only">
       Kelvok does not certify this machine. The maker’s manual and local rules override this page.
       If they differ, or the work needs a license you lack, stop and refer it.
     </p>
@@ -252,10 +270,11 @@ nav a[aria-current] {
 @media print {
   main {
     gap: 6px;
-    padding: 0;
+    padding: 4px 0 0;
   }
   .print-only {
     display: block;
+    margin: 0;
     font-size: 13px;
   }
 }

@@ -18,7 +18,11 @@ const skipped = ref(false)
 const last = ref('')
 const card = ref<InstanceType<typeof NextProbe> | null>(null)
 
-const leads = computed(() => props.view.next.kind === 'leads' && !skipped.value && !picked.value)
+/** The leads are looked at once more. */
+const again = ref(false)
+const leads = computed(
+  () => again.value || (props.view.next.kind === 'leads' && !skipped.value && !picked.value),
+)
 const probe = computed<Probe | undefined>(() => {
   if (picked.value) return { ...picked.value, typed: last.value }
   const { kind, position, from, to, expected, sprung_from } = props.view.next
@@ -69,6 +73,11 @@ function take(typed: string) {
   })
 }
 
+function takeLeads(touching: string, apart: string) {
+  again.value = false
+  emit('record', { kind: 'leads', touching, apart })
+}
+
 /** On to the next cell of the table, or back. */
 function step(by: 1 | -1) {
   const { cells } = props.view
@@ -108,8 +117,9 @@ defineExpose({ take, step, begin: (text: string) => card.value?.begin(text) })
         :refused="refused"
         :waiting="waiting"
         @answer="take"
-        @leads="(touching, apart) => emit('record', { kind: 'leads', touching, apart })"
-        @skip="skipped = true"
+        @leads="takeLeads"
+        @skip="((skipped = true), (again = false))"
+        @again="again = true"
         @plan="picked = undefined"
         @operate="(operations) => emit('change', { subject: { ...view.subject, operations } })"
       />
@@ -151,6 +161,10 @@ aside {
   }
 }
 @media print {
+  .states {
+    max-width: 400px;
+    margin-top: 0;
+  }
   .two {
     grid-template-columns: minmax(0, 1fr);
     gap: 8px;

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { ApiError, api, type BenchView, type Subject } from '../../api/client'
+import { ApiError, api, type BenchView } from '../../api/client'
 import { FUNCTION, IGNITION_TYPE, pair, positionName } from '../../words/bench'
 import { percent } from '../../words/numbers'
 import { list } from '../../words/units'
+import AboutSwitch from './AboutSwitch.vue'
 import LayoutEntry from './LayoutEntry.vue'
 import SaveProfile from './SaveProfile.vue'
+import type { Said } from './useSwitch'
 
 /** Which switch it is, and which terminal is which. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
-const emit = defineEmits<{ change: [to: { subject: Subject }] }>()
+const emit = defineEmits<{ change: [to: Said] }>()
 
 type Orders = Awaited<ReturnType<typeof api.assignments>>
 const orders = ref<Orders>()
@@ -161,6 +163,7 @@ async function takeFor(profile: string) {
     <aside>
       <LayoutEntry :view="view" :open="open" :refused="refused" @change="emit('change', $event)" />
       <SaveProfile :view="view" />
+      <AboutSwitch :view="view" :open="open" @change="emit('change', $event)" />
       <slot name="meter" />
     </aside>
   </div>
@@ -192,7 +195,7 @@ h3 {
   margin-bottom: 12px;
 }
 .take {
-  margin-left: 6px;
+  display: block;
 }
 .share {
   color: var(--plum);

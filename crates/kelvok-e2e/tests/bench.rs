@@ -1,0 +1,286 @@
+//! The switch bench: a key switch tested by keyboard, an unknown one by touch, a plunger switch from
+//! the meter, wires moved, tables brought in, everything printed.
+
+use kelvok_e2e::{Meter, Page, with_page};
+use std::time::Duration;
+use thirtyfour::common::print::PrintParameters;
+use thirtyfour::prelude::*;
+
+/// Demo switches, by place.
+const PTO: &str = "/bench/01930000-0000-7000-9000-000000000000";
+const NEW_KEY: &str = "/bench/01930000-0000-7000-9000-0000000003e8";
+const DRAWER: &str = "/bench/01930000-0000-7000-9000-0000000007d0";
+const SEAT: &str = "/bench/01930000-0000-7000-9000-000000000bb8";
+const KEY: &str = "/bench/01930000-0000-7000-9000-000000000fa0";
+
+/// What the card of the next step says, and how much was written down.
+const CARD: &str = "const card = document.querySelector('[aria-label=Next]');
+    const pair = [...card.querySelectorAll('dd')].map((d) => d.innerText.trim());
+    return {says: card.innerText.replace(/\\s+/g, ' '), pair}";
+
+struct Card {
+    says: String,
+    pair: Vec<String>,
+}
+
+async fn card(page: &Page) -> anyhow::Result<Card> {
+    let card = page.script(CARD).await?;
+    let pair = card["pair"].as_array().cloned().unwrap_or_default();
+    let text = |v: &serde_json::Value| v.as_str().unwrap_or_default().to_owned();
+    Ok(Card { says: text(&card["says"]), pair: pair.iter().map(text).collect() })
+}
+
+/// Does what the card asks, until it says that there is nothing more, or `until` does.
+async fn follow<F, R>(page: &Page, answer: F, until: &str) -> anyhow::Result<usize>
+where
+    F: Fn(Card) -> R,
+    R: Future<Output = anyhow::Result<()>>,
+{
+    for taken in 0..120 {
+        let before = card(page).await?;
+        if before.says.contains(until) {
+            return Ok(taken);
+        }
+        let was = before.says.clone();
+        answer(before).await?;
+        let began = std::time::Instant::now();
+        while card(page).await?.says == was {
+            anyhow::ensure!(began.elapsed() < Duration::from_secs(20), "nothing came of it: {was}");
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+    anyhow::bail!("the plan has no end")
+}
+
+#[test]
+fn a_key_switch_is_tested_by_keyboard_alone() {
+    with_page(|_workshop, page| async move {
+        page.tab_to("Switch bench").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("Last on the bench").await?;
+        page.tab_to("Test a switch").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("From a machine").await?;
+        page.sees("Key switch").await?;
+        page.tab_to("Lay it on the bench").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("Leads first").await?;
+        page.accessible().await?;
+        page.tab_to("Buzzer only").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("Should stay silent").await?;
+        // Its starter contact is dead, and it hangs up on nothing.
+        let answer = async |card: Card| {
+            let dead = card.pair.contains(&"S".to_owned());
+            let made = card.says.contains("Should buzz") && !dead;
+            page.press(if made { "z" } else { "n" }).await
+        };
+        let taken = follow(&page, answer, "Nothing more to probe").await?;
+        anyhow::ensure!(taken >= 15, "{taken} answers: the start is tried again and again");
+        page.sees("Bad: 1 thing wrong").await?;
+        page.sees("B – S in start: open, should be made. Silent at start.").await?;
+        page.sees("On the Corrieford 8-speed: does not crank").await?;
+        // The last is taken back, and asked again.
+        page.press("u").await?;
+        page.sees("Let it spring back").await?;
+        page.press("n").await?;
+        page.sees("Nothing more to probe").await?;
+        page.press("?").await?;
+        page.sees("start a reading in ohms").await?;
+        page.press(Key::Escape + "").await?;
+        page.tab_to("Hand to a job").await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("No job is open on a Corrieford").await?;
+        page.accessible_in_both_themes().await
+    });
+}
+
+/// Everything that can be touched in the page and is under 44 pixels high.
+const TOO_SMALL: &str = "return [...document.querySelectorAll('main button, main a, main select')]
+    .filter((e) => e.getClientRects().length && e.getBoundingClientRect().height < 43.5)
+    .map((e) => e.innerText + ' ' + e.getBoundingClientRect().height)";
+
+#[test]
+fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
+    with_page(|_workshop, page| async move {
+        page.size(800, 1280).await?;
+        page.go("/bench").await?;
+        page.click("Test a switch").await?;
+        page.click("Unknown").await?;
+        page.click("Lay it on the bench").await?;
+        page.sees("Leads first").await?;
+        let field = page.named(".leads input", "").await?;
+        field.send_keys("0.3").await?;
+        page.click("Record").await?;
+        page.sees("Tells which is which").await?;
+        anyhow::ensure!(
+            page.script(TOO_SMALL).await? == serde_json::json!([]),
+            "{:?}",
+            page.script(TOO_SMALL).await?
+        );
+        let real = |name: &str| ["A", "G", "S", "B", "M"][name.parse::<usize>().unwrap_or(1) - 1];
+        let answer = async |card: Card| {
+            let mut pair = [real(&card.pair[0]), real(&card.pair[1])];
+            pair.sort_unstable();
+            let made = match pair {
+                ["G", "M"] => card.says.contains("off"),
+                ["A", "B"] => !card.says.contains("off"),
+                ["B", "S"] | ["A", "S"] => card.says.contains("start"),
+                _ => false,
+            };
+            page.click(if made { "z Buzzes" } else { "n Silent" }).await
+        };
+        let told = follow(&page, answer, "Next pair, fewest probes").await?;
+        anyhow::ensure!(told <= 14, "{told} probes until it is told");
+        page.click("Which is which").await?;
+        page.sees("2 kinds fit, 8 orders of its terminals in all.").await?;
+        page.sees("is S, starter").await?;
+        page.sees("For a magneto: grounds the kill wire to stop.").await?;
+        page.click("Show every order that fits").await?;
+        page.sees("five lettered terminals, for a magneto: 4").await?;
+        anyhow::ensure!(
+            page.script(TOO_SMALL).await? == serde_json::json!([]),
+            "{:?}",
+            page.script(TOO_SMALL).await?
+        );
+        page.click("Draft it from what was found").await?;
+        page.sees("Not every pair is known yet").await?;
+        page.click("Table").await?;
+        follow(&page, answer, "Nothing more to probe").await?;
+        page.sees("No reading at the switch tells these apart").await?;
+        page.sees("supply: its wire has battery volts with the key off").await?;
+        page.click("Which is which").await?;
+        page.click("Draft it from what was found").await?;
+        page.sees("Terminal 3").await?;
+        page.click("Keep it").await?;
+        page.sees("Kept as “Unknown key switch, 5 terminals”").await?;
+        page.go("/bench").await?;
+        page.sees("kept by").await?;
+        page.click("Unknown key switch, 5 terminals kept by").await?;
+        page.sees("off: 2 + 5").await?;
+        anyhow::ensure!(
+            page.script(TOO_SMALL).await? == serde_json::json!([]),
+            "{:?}",
+            page.script(TOO_SMALL).await?
+        );
+        page.accessible_in_both_themes().await
+    });
+}
+
+#[test]
+fn a_plunger_switch_is_tested_from_the_meter_and_nobody_types() {
+    with_page(|_workshop, page| async move {
+        let meter = Meter::start("pellwick-gt-46", "neutral.start=open")?;
+        page.go("/bench").await?;
+        page.click("Test a switch").await?;
+        page.unfold("Machine").await?;
+        page.choose("Pellwick GT-46").await?;
+        page.sees("Key switch").await?;
+        page.unfold("Its switch").await?;
+        page.choose("Lever switch").await?;
+        page.click("Lay it on the bench").await?;
+        page.click("Buzzer only: go on").await?;
+        page.click("Meter").await?;
+        let field = page.named(".meter input", "").await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(&meter.address).await?;
+        page.click("Connect").await?;
+        page.sees("STAND-IN").await?;
+        let answer = async |_: Card| page.click("Probes there").await;
+        let taken = follow(&page, answer, "Nothing more to probe").await?;
+        anyhow::ensure!(taken >= 10, "{taken} readings came from the meter");
+        page.sees("Bad: 1 thing wrong").await?;
+        page.sees("The contact does not make.").await?;
+        // What was found goes to the job of that machine.
+        page.click("Hand to a job").await?;
+        page.sees("Every reading goes into its log as evidence").await?;
+        page.click("Hand it over").await?;
+        page.click("To its job").await?;
+        page.sees("Lever switch of the Pellwick GT-46 on the bench: bad.").await?;
+        page.sees("Lever switch").await
+    });
+}
+
+#[test]
+fn wires_are_moved_one_at_a_time_and_checked_at_the_end() {
+    with_page(|_workshop, page| async move {
+        page.go(&format!("{NEW_KEY}/wires")).await?;
+        page.sees("3 moves left, one wire at a time.").await?;
+        page.sees("Not to be fitted yet").await?;
+        page.sees("red (B) out of cavity 1, hold it aside, taped").await?;
+        page.click("Done").await?;
+        page.sees("Held aside now: red (B)").await?;
+        page.click("Done").await?;
+        page.sees("1 move left").await?;
+        page.click("Done").await?;
+        page.sees("Every wire is where it belongs.").await?;
+        let next = "return document.querySelector('[aria-label=Check] .do')?.parentElement.innerText ?? ''";
+        for _ in 0..12 {
+            let says = page.script(next).await?;
+            let says = says.as_str().unwrap_or_default().to_owned();
+            if says.is_empty() || page.text().await?.contains("✓ Checked.") {
+                break;
+            }
+            page.press(if says.contains("should buzz") { "z" } else { "n" }).await?;
+            tokio::time::sleep(Duration::from_millis(500)).await;
+        }
+        page.sees("✓ Checked.").await?;
+        page.accessible_in_both_themes().await
+    });
+}
+
+#[test]
+fn a_drawing_is_contradicted_and_a_table_is_brought_in() {
+    with_page(|_workshop, page| async move {
+        page.go(&format!("{NEW_KEY}/which")).await?;
+        page.click("Take it for this").await?;
+        page.sees("Confirmed: what was read fits the drawing").await?;
+        // Two of it the other way round.
+        for (terminal, be) in [("2", "B, supply"), ("3", "S, starter"), ("5", "A, accessory")] {
+            page.unfold(&format!("Terminal {terminal} is")).await?;
+            page.choose(be).await?;
+        }
+        page.click("This is the layout").await?;
+        page.sees("Contradicted. 4 other orders of this kind do fit").await?;
+        page.accessible().await?;
+
+        page.go(&format!("{PTO}/log")).await?;
+        let field = page.named("textarea", "").await?;
+        field.send_keys("position;from;to;reading\n\non;B NO;C COM;silent\non;B NO;B NO;buzz\non;B NO;C NC;blue\npulled;A NC;A COM;buzz").await?;
+        page.click("Bring it in").await?;
+        page.sees("2 lines brought in. Added to the switch: position pulled.").await?;
+        page.sees("line 5: \"blue\" is not buzz, silent or ohms").await?;
+        page.sees("tells nothing").await?;
+        page.accessible().await
+    });
+}
+
+#[test]
+fn every_view_of_a_switch_is_accessible_and_a_test_prints_on_one_page() {
+    with_page(|_workshop, page| async move {
+        for path in [
+            format!("{SEAT}/machine"),
+            format!("{SEAT}/stroke"),
+            format!("{SEAT}/log"),
+            SEAT.to_owned(),
+            PTO.to_owned(),
+            format!("{DRAWER}/which"),
+            DRAWER.to_owned(),
+            "/bench".to_owned(),
+        ] {
+            page.go(&path).await?;
+            page.named("h1", "").await?;
+            tokio::time::sleep(Duration::from_millis(700)).await;
+            page.accessible_in_both_themes().await.map_err(|e| e.context(path))?;
+        }
+        for path in [SEAT, PTO, KEY] {
+            page.go(path).await?;
+            page.sees("found").await?;
+            let pdf = page.driver.print_page(PrintParameters::default()).await?;
+            let text = String::from_utf8_lossy(&pdf);
+            let pages = text.matches("/Type /Page\n").count();
+            anyhow::ensure!(pages == 1, "{path} prints on {pages} pages");
+        }
+        Ok(())
+    });
+}
