@@ -211,6 +211,24 @@ async fn a_database_of_the_version_before_keeps_what_is_in_it() {
     let connection = sea_orm::Database::connect(bench.database.url()).await.expect("a connection");
     let before = Migrator::migrations().len() as u32 - 1;
     Migrator::up(&connection, Some(before)).await.expect("the version before");
+    let old = Store::connect(&bench.database.url()).await.expect("a store");
+    let job = job(&old).await;
+    assert!(old.bench_switches(10).await.is_err(), "it had no switch bench");
+    let new = bench.store().await;
+    assert_eq!(new.job(job.id).await.expect("kept"), job);
+    let switch = new.open_switch(Uuid::now_v7(), "Maren", "Key", &switch_head()).await;
+    let switch = switch.expect("a switch");
+    let results = [(Uuid::now_v7(), reading(1.0))];
+    let handed = new.attach_switch(switch.id, job.id, "Maren", &results).await;
+    assert_eq!(handed.expect("handed over").job_id, Some(job.id));
+}
+
+#[tokio::test]
+async fn a_database_of_two_versions_before_keeps_what_is_in_it() {
+    let bench = Bench::new(Durability::Relaxed);
+    let connection = sea_orm::Database::connect(bench.database.url()).await.expect("a connection");
+    let before = Migrator::migrations().len() as u32 - 2;
+    Migrator::up(&connection, Some(before)).await.expect("two versions before");
     // What that version kept: a machine, and a job of it without what came later.
     let old = Store::connect(&bench.database.url()).await.expect("a store");
     let revision = old.save_machine("test", "{}").await.expect("a machine");
@@ -222,7 +240,7 @@ async fn a_database_of_the_version_before_keeps_what_is_in_it() {
         id.simple(),
         revision.id.simple(),
     );
-    connection.execute_unprepared(&insert).await.expect("a job of the version before");
+    connection.execute_unprepared(&insert).await.expect("a job of two versions before");
     assert!(old.job(id).await.is_err(), "its newer columns are not there yet");
     let new = bench.store().await;
     let job = new.job(id).await.unwrap();
