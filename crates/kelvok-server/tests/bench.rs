@@ -352,6 +352,8 @@ async fn the_linkage_and_a_slow_stroke_are_judged_apart_from_the_switch() {
     let server = Server::start().await;
     let (at, view) = lay(&server, of_machine("neutral"), &[]).await;
     let own = view["subject"]["profile"].clone();
+    let works = &view["machine"]["works"];
+    assert_eq!(works, &json!({"pressed": [], "released": ["lever R"]}), "parked in neutral");
     let view = follow(&server, &at, view, |p, a, b| joined(&own, p, a, b)).await;
     assert_eq!((&view["verdict"], &view["linkage"]), (&json!("sound"), &json!("not-tried")));
     let by_machine = |position: &str| {

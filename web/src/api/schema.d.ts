@@ -2118,6 +2118,13 @@ export interface components {
             part: string;
             /** @description Its plug can be taken off, so that what was read can go to a job as evidence. */
             unplugs: boolean;
+            /**
+             * @description Position -> the controls to move from rest, in words, so that the machine works it so; none
+             *     where it is so as parked.
+             */
+            works: {
+                [key: string]: string[];
+            };
         };
         OpenJob: {
             complaint: string;

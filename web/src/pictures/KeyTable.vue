@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { BenchView, CellStand, CellView } from '../api/client'
-import { FUNCTION, foundWords, pair, positionName } from '../words/bench'
+import type { BenchView, CellView } from '../api/client'
+import { FUNCTION, pair } from '../words/bench'
 import JoinGlyph from './JoinGlyph.vue'
+import KeyCell from './KeyCell.vue'
 
 /** Pairs down, positions across; in each cell what should be, fine, beside what was found, bold. */
 const props = defineProps<{
@@ -12,25 +13,6 @@ const props = defineProps<{
   picks: boolean
 }>()
 const emit = defineEmits<{ pick: [cell: CellView] }>()
-
-const MARK: { [stand in CellStand]: string } = {
-  untried: '',
-  found: '',
-  fits: '✓',
-  differs: '✕',
-  'at-times': '✕',
-  worn: '!',
-  conflict: '?',
-}
-const SAYS: { [stand in CellStand]: string } = {
-  untried: 'not tried',
-  found: 'found',
-  fits: 'as it should be',
-  differs: 'not as it should be',
-  'at-times': 'not the same every time',
-  worn: 'worn',
-  conflict: 'cannot hold together with the others',
-}
 
 const positions = computed(() => props.view.subject.positions)
 const functionOf = computed(() => {
@@ -89,18 +71,6 @@ function progressWords(done: BenchView['progress'][number]): string {
   if (done.complete) return '✓ complete'
   return done.probed < done.least ? `${done.probed} of ${done.least}` : `${done.probed} probed`
 }
-
-/** Neither joined nor apart: words say it. */
-function doubtful(c: CellView): boolean {
-  return c.found?.kind === 'at-times' || c.found?.kind === 'through'
-}
-
-function label(c: CellView): string {
-  const should = c.expected == null ? '' : `should be ${c.expected ? 'made' : 'open'}, `
-  const found = foundWords(c)
-  const follows = !c.found && c.follows != null ? ', follows from others' : ''
-  return `${pair(c.one, c.other)}, ${positionName(props.view.subject, c.position)}: ${should}${found ? `found ${found}${follows}, ` : ''}${SAYS[c.stand]}`
-}
 </script>
 
 <template>
@@ -138,22 +108,13 @@ function label(c: CellView): string {
           }}</small>
         </th>
         <td v-for="c in row.cells" :key="c.position">
-          <button
-            type="button"
-            :class="[c.stand, { now: isAt(c), follows: !c.found && c.follows != null }]"
-            :aria-label="label(c)"
-            :aria-current="isAt(c) ? 'step' : undefined"
-            :disabled="!picks"
-            @click="emit('pick', c)"
-          >
-            <JoinGlyph v-if="c.expected != null" class="should" :made="c.expected" />
-            <span class="found"
-              ><JoinGlyph v-if="!doubtful(c)" bold :made="c.follows ?? undefined" /><span
-                class="said"
-                ><b>{{ MARK[c.stand] }}</b> {{ foundWords(c) }}</span
-              ></span
-            >
-          </button>
+          <KeyCell
+            :cell="c"
+            :subject="view.subject"
+            :now="isAt(c)"
+            :picks="picks"
+            @pick="emit('pick', c)"
+          />
         </td>
       </tr>
     </tbody>
@@ -217,91 +178,18 @@ tbody th small {
   color: var(--quiet);
 }
 .fold button {
-  background: none;
-  border-color: var(--dead);
+  width: 100%;
+  min-height: 44px;
+  padding: 0 6px;
+  border: 2px solid var(--dead);
+  border-radius: 8px;
   font-weight: 600;
+  text-align: left;
 }
 .group th {
   padding-top: 4px;
   font-size: 14px;
   color: var(--quiet);
-}
-button {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-  width: 100%;
-  min-height: 44px;
-  padding: 0 4px;
-  border: 2px solid transparent;
-  border-radius: 8px;
-  background: var(--well);
-  color: var(--ink);
-  text-align: left;
-}
-button:disabled {
-  cursor: default;
-}
-.should {
-  flex: 0 0 28px;
-  margin-left: -2px;
-  color: var(--quiet);
-}
-.found {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 0 5px;
-  line-height: 1.1;
-}
-.said {
-  font-size: 15px;
-  white-space: nowrap;
-}
-.fits .found {
-  color: var(--moss);
-}
-.untried {
-  border: 2px dotted var(--dead);
-  background: none;
-}
-.untried .found {
-  color: var(--dead);
-}
-.follows .said {
-  font-style: italic;
-}
-.follows .found :deep(.glyph path) {
-  stroke-width: 2;
-}
-.differs,
-.conflict {
-  border: 3px solid var(--plum);
-  color: var(--plum);
-}
-.at-times {
-  gap: 2px;
-  border: 3px dashed var(--plum);
-  color: var(--plum);
-}
-.worn {
-  border: 3px double var(--ochre);
-  color: var(--ochre);
-}
-.differs b,
-.at-times b,
-.differs .said,
-.at-times .said {
-  font-weight: 700;
-}
-button.now {
-  outline: 4px solid var(--ember);
-  outline-offset: -1px;
-}
-@media (max-width: 1000px) {
-  .said {
-    white-space: normal;
-  }
 }
 @media print {
   tbody th small {
@@ -318,18 +206,6 @@ button.now {
   }
   thead th:first-child {
     width: 27%;
-  }
-  .said {
-    font-size: 13px;
-    white-space: nowrap;
-  }
-  button {
-    min-height: 26px;
-    background: none;
-    border-color: var(--rule);
-  }
-  button.now {
-    outline: none;
   }
 }
 </style>

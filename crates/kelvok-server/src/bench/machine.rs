@@ -107,6 +107,17 @@ impl<'a> OffTheMachine<'a> {
         Some((condition, plugs.collect()))
     }
 
+    /// The controls to move from rest, in words, so that the machine works it so.
+    pub fn works(&self, position: &str) -> Option<Vec<String>> {
+        let (condition, _) = self.stand_by_machine(position)?;
+        let moved = self.circuit.controls.iter().filter_map(|control| {
+            let at = condition.get(&control.id).filter(|at| **at != control.rest)?;
+            let stand = control.positions.iter().find(|p| p.id == *at)?;
+            Some(format!("{} {}", control.name.to_lowercase(), stand.name))
+        });
+        Some(moved.collect())
+    }
+
     pub fn terminal(&self, id: &str) -> String {
         format!("{}.{id}", self.part)
     }

@@ -28,6 +28,6 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(table::bring_in))
         .routes(routes!(table::csv))
         .routes(routes!(table::found_profile))
-        .routes(routes!(view::assignments))
+        .routes(routes!(view::which::assignments))
         .routes(routes!(attach::attach))
 }

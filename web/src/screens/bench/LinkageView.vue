@@ -2,7 +2,11 @@
 import { computed, ref, watch } from 'vue'
 import type { BenchView, BenchLogView, SeenAtBench } from '../../api/client'
 import ContactStates from '../../pictures/ContactStates.vue'
-import { LINKAGE, moveWords, pair, positionName } from '../../words/bench'
+import { LINKAGE, pair, positionName } from '../../words/bench'
+import { capital } from '../../words/units'
+import BenchColumns from './BenchColumns.vue'
+import BuzzSilent from './BuzzSilent.vue'
+import DoCard from './DoCard.vue'
 
 /** The same pair with the switch in its place: pressed by the machine against pressed by hand. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -74,14 +78,17 @@ function take(typed: string) {
   })
 }
 defineExpose({ take })
-const WORKS: { [id: string]: string } = {
-  released: 'Let the machine leave it alone: seat empty, pedal up, lever away',
-  pressed: 'Let the machine press it: on the seat, pedal down, lever home',
+/** What to do with the machine so that it works the switch so. */
+function working(position: string): string {
+  const moved = props.view.machine?.works[position]
+  const does = position === 'pressed' ? 'the machine presses it' : 'the machine lets it out'
+  if (moved) return `${capital(moved.join(', ') || 'as parked')}: ${does}`
+  return position === 'pressed' ? 'Let the machine press it' : 'Let the machine leave it alone'
 }
 </script>
 
 <template>
-  <div class="two">
+  <BenchColumns do-first>
     <section aria-label="On the machine">
       <h2>On the machine</h2>
       <p>
@@ -120,36 +127,23 @@ const WORKS: { [id: string]: string } = {
         No pair of it changes between its two positions: test the switch by hand first, under Table.
       </p>
     </section>
-    <aside>
-      <section v-if="step && open" class="card no-print" aria-label="Next">
-        <p class="do">{{ WORKS[step.position.id] ?? moveWords(view.subject, step.position.id) }}</p>
+    <template #aside>
+      <DoCard v-if="step && open" class="no-print" label="Next">
+        <p class="do">{{ working(step.position.id) }}</p>
         <p class="pair">
           <b class="mono">{{ pair(step.one, step.other) }}</b> should
           <b>{{ step.should ? 'buzz' : 'stay silent' }}</b>
         </p>
-        <div class="answers" role="group" aria-label="What it does">
-          <v-btn height="76" @click="take('buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
-          <v-btn height="76" @click="take('silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
-        </div>
+        <BuzzSilent @answer="take" />
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
-      </section>
+      </DoCard>
       <slot name="meter" />
       <ContactStates :view="view" :at="step?.position.id" :red="step?.one" :black="step?.other" />
-    </aside>
-  </div>
+    </template>
+  </BenchColumns>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 22px;
-  align-items: start;
-}
-h2 {
-  margin: 0 0 6px;
-  font-size: 20px;
-}
 .verdict {
   padding: 8px 12px;
   border-left: 7px solid var(--ink);
@@ -181,47 +175,14 @@ td button {
 .now button {
   border-left-color: var(--ember);
 }
-aside {
-  display: grid;
-  gap: 12px;
-}
-.card {
-  display: grid;
-  gap: 10px;
-  padding: 12px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
-.card p {
-  margin: 0;
-}
-.do {
-  font-size: 24px;
-  font-weight: 700;
-  line-height: 1.15;
-}
 .pair {
   font-size: 20px;
-}
-.answers {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.answers :deep(.v-btn) {
-  font-size: 22px;
 }
 .bad {
   color: var(--plum);
   font-weight: 700;
 }
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  aside {
-    order: -1;
-  }
+.do.do {
+  font-size: 24px;
 }
 </style>

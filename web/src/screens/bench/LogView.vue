@@ -11,6 +11,7 @@ import {
 import { pair, positionName } from '../../words/bench'
 import { clock } from '../../words/numbers'
 import { usePerson } from '../usePerson'
+import BenchColumns from './BenchColumns.vue'
 
 /** Everything that was written down, the last on top; and as a table, in and out. */
 const props = defineProps<{ view: BenchView; open: boolean }>()
@@ -72,7 +73,7 @@ async function bringIn() {
 </script>
 
 <template>
-  <div class="two">
+  <BenchColumns>
     <section aria-label="Log">
       <h2>Log</h2>
       <p v-if="!entries.length" class="quiet">Nothing was written down yet.</p>
@@ -102,46 +103,38 @@ async function bringIn() {
         </li>
       </ol>
     </section>
-    <aside class="no-print">
-      <h2>As a table</h2>
-      <p>
-        <a :href="benchTableAddress(view.id)" download>Save what was read as CSV</a>
-      </p>
-      <form v-if="open" @submit.prevent="bringIn">
-        <p class="quiet">
-          A line each time a pair was tried: <code>position,from,to,reading</code>, and perhaps
-          <code>after,by</code>. A reading is buzz, silent or ohms.
+    <template #aside>
+      <div class="side no-print">
+        <h2>As a table</h2>
+        <p>
+          <a :href="benchTableAddress(view.id)" download>Save what was read as CSV</a>
         </p>
-        <label class="file"
-          >A table, CSV <input type="file" accept=".csv,text/csv,text/plain" @change="choose"
-        /></label>
-        <v-textarea v-model="text" label="or paste it here" rows="4" />
-        <v-btn type="submit" :disabled="busy || !text.trim()">Bring it in</v-btn>
-      </form>
-      <p v-if="said" role="status">{{ said }}</p>
-      <div v-if="left.length" class="left">
-        <b>Left out:</b>
-        <ul>
-          <li v-for="l in left.slice(0, 30)" :key="l">{{ l }}</li>
-        </ul>
-        <p v-if="left.length > 30">and {{ left.length - 30 }} more.</p>
+        <form v-if="open" @submit.prevent="bringIn">
+          <p class="quiet">
+            A line each time a pair was tried: <code>position,from,to,reading</code>, and perhaps
+            <code>after,by</code>. A reading is buzz, silent or ohms.
+          </p>
+          <label class="file"
+            >A table, CSV <input type="file" accept=".csv,text/csv,text/plain" @change="choose"
+          /></label>
+          <v-textarea v-model="text" label="or paste it here" rows="4" />
+          <v-btn type="submit" :disabled="busy || !text.trim()">Bring it in</v-btn>
+        </form>
+        <p v-if="said" role="status">{{ said }}</p>
+        <div v-if="left.length" class="left">
+          <b>Left out:</b>
+          <ul>
+            <li v-for="l in left.slice(0, 30)" :key="l">{{ l }}</li>
+          </ul>
+          <p v-if="left.length > 30">and {{ left.length - 30 }} more.</p>
+        </div>
+        <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
       </div>
-      <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
-    </aside>
-  </div>
+    </template>
+  </BenchColumns>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 22px;
-  align-items: start;
-}
-h2 {
-  margin: 0 0 6px;
-  font-size: 20px;
-}
 ol {
   margin: 0;
   padding: 0;
@@ -163,12 +156,12 @@ small {
 .voided .what {
   text-decoration: line-through;
 }
-aside a {
+.side a {
   display: inline-flex;
   align-items: center;
   min-height: 44px;
 }
-aside,
+.side,
 form {
   display: grid;
   gap: 8px;
@@ -182,10 +175,5 @@ p {
 .trouble {
   color: var(--plum);
   font-weight: 600;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -5,6 +5,8 @@ import type { BenchView } from '../../api/client'
 import ReadingPad from '../../input/ReadingPad.vue'
 import { ohms, percent } from '../../words/numbers'
 import { moveWords, stayWords } from '../../words/bench'
+import BuzzSilent from './BuzzSilent.vue'
+import DoCard from './DoCard.vue'
 import LeadsCard from './LeadsCard.vue'
 import type { Probe } from './probe'
 
@@ -89,7 +91,7 @@ defineExpose({ begin })
 </script>
 
 <template>
-  <section class="card" aria-label="Next">
+  <DoCard label="Next">
     <LeadsCard v-if="leads" @record="(t, a) => emit('leads', t, a)" @skip="emit('skip')" />
     <template v-else-if="probe">
       <p class="why">
@@ -112,10 +114,7 @@ defineExpose({ begin })
       <p v-if="probe.expected != null" class="expect">
         Should <b>{{ probe.expected ? 'buzz' : 'stay silent' }}</b>
       </p>
-      <div class="answers" role="group" aria-label="What it does">
-        <v-btn height="76" @click="answer('buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
-        <v-btn height="76" @click="answer('silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
-      </div>
+      <BuzzSilent @answer="answer" />
       <form @submit.prevent="answer()">
         <v-text-field
           ref="field"
@@ -173,30 +172,15 @@ defineExpose({ begin })
       The server or its database does not answer. What you said is kept and goes in as soon as it
       does.
     </p>
-  </section>
+  </DoCard>
 </template>
 
 <style scoped>
-.card {
-  display: grid;
-  gap: 10px;
-  padding: 12px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
-p,
-dl,
 dd {
   margin: 0;
 }
 .why {
   font-size: 15px;
-}
-.do {
-  font-size: 30px;
-  font-weight: 700;
-  line-height: 1.1;
 }
 .moved::before {
   content: '↻ ';
@@ -236,14 +220,6 @@ dd {
 }
 .expect {
   font-size: 20px;
-}
-.answers {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.answers :deep(.v-btn) {
-  font-size: 22px;
 }
 .more :deep(.v-btn) {
   min-width: 56px;

@@ -3,6 +3,9 @@ import { computed, ref } from 'vue'
 import type { BenchView, SeenAtBench } from '../../api/client'
 import TravelBands from '../../pictures/TravelBands.vue'
 import { pair } from '../../words/bench'
+import BenchColumns from './BenchColumns.vue'
+import BuzzSilent from './BuzzSilent.vue'
+import DoCard from './DoCard.vue'
 
 /** A slow stroke: the plunger in and out step by step, made or open at each. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -77,7 +80,7 @@ defineExpose({ take, step })
 </script>
 
 <template>
-  <div class="two">
+  <BenchColumns do-first>
     <section aria-label="Slow stroke">
       <h2>Slow stroke</h2>
       <div role="group" aria-label="Pair" class="row">
@@ -105,18 +108,15 @@ defineExpose({ take, step })
         switch does, by a little.
       </p>
     </section>
-    <aside>
-      <section v-if="open" class="card no-print" aria-label="Next">
+    <template #aside>
+      <DoCard v-if="open" class="no-print" label="Next">
         <p class="do">
           {{ way === 'in' ? 'Press in to' : 'Let out to' }} <span class="mono">{{ travel }}%</span>
         </p>
         <p>
           Probes on <b class="mono">{{ own?.key }}</b>
         </p>
-        <div class="answers" role="group" aria-label="What it does">
-          <v-btn height="76" @click="take('buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
-          <v-btn height="76" @click="take('silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
-        </div>
+        <BuzzSilent @answer="take" />
         <div class="row">
           <v-btn @click="step(-1)"><kbd>[</kbd>&nbsp;Back a step</v-btn>
           <v-btn @click="step(1)"><kbd>]</kbd>&nbsp;On a step</v-btn>
@@ -125,23 +125,13 @@ defineExpose({ take, step })
           }}</v-btn>
         </div>
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
-      </section>
+      </DoCard>
       <slot name="meter" />
-    </aside>
-  </div>
+    </template>
+  </BenchColumns>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 22px;
-  align-items: start;
-}
-h2 {
-  margin: 0 0 6px;
-  font-size: 20px;
-}
 .row {
   display: flex;
   flex-wrap: wrap;
@@ -159,44 +149,8 @@ li {
   font-size: 18px;
   font-weight: 700;
 }
-aside {
-  display: grid;
-  gap: 12px;
-}
-.card {
-  display: grid;
-  gap: 10px;
-  padding: 12px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
-.card p {
-  margin: 0;
-  font-size: 18px;
-}
-.card .do {
-  font-size: 30px;
-  font-weight: 700;
-}
-.answers {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.answers :deep(.v-btn) {
-  font-size: 22px;
-}
 .bad {
   color: var(--plum);
   font-weight: 700;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  aside {
-    order: -1;
-  }
 }
 </style>

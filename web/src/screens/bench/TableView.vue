@@ -4,6 +4,7 @@ import type { BenchView, CellView, SeenAtBench } from '../../api/client'
 import ContactStates from '../../pictures/ContactStates.vue'
 import KeyTable from '../../pictures/KeyTable.vue'
 import SwitchBack from '../../pictures/SwitchBack.vue'
+import BenchColumns from './BenchColumns.vue'
 import FindingList from './FindingList.vue'
 import NextProbe from './NextProbe.vue'
 import type { Probe } from './probe'
@@ -93,7 +94,7 @@ defineExpose({ take, step, begin: (text: string) => card.value?.begin(text) })
 </script>
 
 <template>
-  <div class="two">
+  <BenchColumns do-first>
     <section aria-label="Table">
       <slot name="head" />
       <KeyTable :view="view" :at="at" :picks="open" @pick="pick" />
@@ -106,7 +107,7 @@ defineExpose({ take, step, begin: (text: string) => card.value?.begin(text) })
         :black="leads ? undefined : probe?.to"
       />
     </section>
-    <aside>
+    <template #aside>
       <NextProbe
         v-if="open"
         ref="card"
@@ -132,45 +133,19 @@ defineExpose({ take, step, begin: (text: string) => card.value?.begin(text) })
         :black="leads ? undefined : probe?.to"
       />
       <FindingList v-if="view.next.kind !== 'finished'" :view="view" />
-    </aside>
-  </div>
+    </template>
+  </BenchColumns>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 22px;
-  align-items: start;
-}
 .states {
   max-width: 620px;
   margin-top: 14px;
-}
-aside {
-  display: grid;
-  gap: 12px;
-  min-width: 0;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  aside {
-    order: -1;
-  }
 }
 @media print {
   .states {
     max-width: 400px;
     margin-top: 0;
-  }
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-    gap: 8px;
-  }
-  aside {
-    order: 0;
   }
 }
 </style>

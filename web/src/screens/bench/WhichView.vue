@@ -4,6 +4,7 @@ import { ApiError, api, type BenchView } from '../../api/client'
 import { FUNCTION, IGNITION_TYPE, pair, positionName } from '../../words/bench'
 import { percent } from '../../words/numbers'
 import { list } from '../../words/units'
+import BenchColumns from './BenchColumns.vue'
 import AboutSwitch from './AboutSwitch.vue'
 import LayoutEntry from './LayoutEntry.vue'
 import SaveProfile from './SaveProfile.vue'
@@ -48,7 +49,7 @@ async function takeFor(profile: string) {
 </script>
 
 <template>
-  <div class="which">
+  <BenchColumns>
     <section aria-label="Which switch it is">
       <h2>Which switch it is</h2>
       <p v-if="known">
@@ -160,30 +161,16 @@ async function takeFor(profile: string) {
         known: the wrong one destroys the module, or never stops the engine.
       </p>
     </section>
-    <aside>
+    <template #aside>
       <LayoutEntry :view="view" :open="open" :refused="refused" @change="emit('change', $event)" />
       <SaveProfile :view="view" />
       <AboutSwitch :view="view" :open="open" @change="emit('change', $event)" />
       <slot name="meter" />
-    </aside>
-  </div>
+    </template>
+  </BenchColumns>
 </template>
 
 <style scoped>
-.which {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 22px;
-  align-items: start;
-}
-aside {
-  display: grid;
-  gap: 12px;
-}
-h2 {
-  margin: 0 0 6px;
-  font-size: 20px;
-}
 h3 {
   margin: 12px 0 0;
   font-size: 19px;
@@ -230,10 +217,5 @@ th {
   border: 3px double var(--plum);
   border-radius: 8px;
   font-weight: 600;
-}
-@media (max-width: 1000px) {
-  .which {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -2,6 +2,9 @@
 import { computed, ref, watch } from 'vue'
 import type { BenchView, SeenAtBench } from '../../api/client'
 import { FUNCTION, moveWords } from '../../words/bench'
+import BenchColumns from './BenchColumns.vue'
+import BuzzSilent from './BuzzSilent.vue'
+import DoCard from './DoCard.vue'
 import FitNotice from './FitNotice.vue'
 import MachinePicker from './MachinePicker.vue'
 import type { Said } from './useSwitch'
@@ -50,7 +53,7 @@ defineExpose({ take })
 </script>
 
 <template>
-  <div class="two">
+  <BenchColumns>
     <section aria-label="Wires">
       <h2>The machine’s plug on this switch</h2>
       <template v-if="!view.wants.length">
@@ -123,13 +126,13 @@ defineExpose({ take })
       </template>
       <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
     </section>
-    <aside>
+    <template #aside>
       <FitNotice :view="view" />
       <p class="caution">
         Battery negative clamp off before a pin leaves the plug. One wire out at a time; write down
         where it was.
       </p>
-      <section v-if="plan && check.length" class="card" aria-label="Check">
+      <DoCard v-if="plan && check.length" label="Check">
         <h2>Check at the end</h2>
         <p v-if="plan.moves.length" class="quiet">Once every wire is moved.</p>
         <template v-else-if="next && open">
@@ -138,10 +141,7 @@ defineExpose({ take })
             From wire <b>{{ wireName(next.one) }}</b> to wire <b>{{ wireName(next.other) }}</b>:
             should <b>{{ next.made ? 'buzz' : 'stay silent' }}</b>
           </p>
-          <div class="answers" role="group" aria-label="What it does">
-            <v-btn height="64" @click="take('buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
-            <v-btn height="64" @click="take('silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
-          </div>
+          <BuzzSilent @answer="take" />
         </template>
         <p v-else-if="wrong.length" class="bad" role="status">
           {{ wrong.length }} of {{ check.length }} are not as they should be: look at the plug
@@ -161,23 +161,13 @@ defineExpose({ take })
             {{ c.made ? 'made' : 'open' }}
           </li>
         </ul>
-      </section>
+      </DoCard>
       <slot name="meter" />
-    </aside>
-  </div>
+    </template>
+  </BenchColumns>
 </template>
 
 <style scoped>
-.two {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 22px;
-  align-items: start;
-}
-h2 {
-  margin: 0 0 4px;
-  font-size: 20px;
-}
 .plug {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
@@ -207,34 +197,10 @@ ol li.now {
 ol li.now :deep(.v-btn) {
   margin-left: 12px;
 }
-aside,
-.card {
-  display: grid;
-  gap: 10px;
-}
-.card {
-  padding: 12px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
 ul {
   margin: 0;
   padding: 0;
   list-style: none;
-}
-.card p {
-  margin: 0;
-  font-size: 18px;
-}
-.card .do {
-  font-size: 28px;
-  font-weight: 700;
-}
-.answers {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
 }
 .checks li {
   font-size: 16px;
@@ -248,10 +214,5 @@ ul {
   border: 3px dashed var(--ochre);
   border-radius: 8px;
   font-weight: 700;
-}
-@media (max-width: 1000px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

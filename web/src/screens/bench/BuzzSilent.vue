@@ -1,0 +1,22 @@
+<script setup lang="ts">
+/** The two answers of a buzzer, large, each with its key. */
+const emit = defineEmits<{ answer: [typed: 'buzz' | 'silent'] }>()
+</script>
+
+<template>
+  <div class="answers" role="group" aria-label="What it does">
+    <v-btn height="76" @click="emit('answer', 'buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
+    <v-btn height="76" @click="emit('answer', 'silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
+  </div>
+</template>
+
+<style scoped>
+.answers {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.answers :deep(.v-btn) {
+  font-size: 22px;
+}
+</style>
