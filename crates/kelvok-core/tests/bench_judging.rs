@@ -72,6 +72,7 @@ fn follow(
             }
             Next::LetGo { operated } => {
                 let (held, cell) = (operated.held, operated.let_go);
+                assert_eq!(bench.at, held.position, "only what is held can be let go");
                 let made = answer(cell.position, cell.one, cell.other);
                 let [from, at] = [held, cell].map(|c| positions[c.position].as_str());
                 sprung(from, at, &names[cell.one], &names[cell.other], made)

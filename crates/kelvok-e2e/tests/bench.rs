@@ -111,6 +111,7 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
         page.sees("Leads first").await?;
         let field = page.named(".leads input", "").await?;
         field.send_keys("0.3").await?;
+        page.click("OL").await?;
         page.click("Record").await?;
         page.sees("Tells which is which").await?;
         anyhow::ensure!(

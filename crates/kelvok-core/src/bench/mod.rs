@@ -31,8 +31,7 @@ pub use joined::{Conflict, Joined};
 pub use judge::{
     Band, Bench, BenchEntry, Consequence, Expected, Finding, FindingKind, Leads, LeadsVerdict,
     LinkageVerdict, Next, Operated, Pole, PoleKind, Stroke, Subject, SwitchVerdict, Travel, Way,
-    WorkedBy, findings, leads_display, linkage_verdict, miss_rate_below, next_cell, operations_for,
-    poles, travel,
+    WorkedBy, findings, linkage_verdict, miss_rate_below, next_cell, operations_for, poles, travel,
 };
 pub use profile::{
     Actuator, Function, Ignition, PROFILES, Position, Profile, ProfileDocument, SWITCH_FORMAT,

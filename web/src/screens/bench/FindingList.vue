@@ -42,6 +42,11 @@ const alike = computed(() => {
       <b>Leads.</b> {{ LEADS[view.leads.verdict] }}
     </p>
     <p v-if="wrongIgnition(view) && !view.fit" class="warn">{{ wrongIgnition(view) }}</p>
+    <p v-if="view.verdict === 'bad' && !view.findings.length" class="warn">
+      Whichever way its terminals are taken, this is not a sound
+      {{ view.subject.profile?.name.toLowerCase() }}: it is bad, or of another kind. See Which is
+      which.
+    </p>
     <ul v-if="view.findings.length" aria-label="What is wrong">
       <li v-for="(f, i) in view.findings" :key="i">
         <b>{{ findingWords(f, view.subject) }}.</b
@@ -67,6 +72,7 @@ const alike = computed(() => {
     <p v-if="view.poles.length && view.subject.kind !== 'key-switch'">
       Poles found: {{ view.poles.map(poleWords).join('; ') }}.
     </p>
+    <p v-if="view.subject.profile?.notes" class="quiet">{{ view.subject.profile.notes }}</p>
     <p v-if="alike.length" class="quiet">
       No reading at the switch tells these apart; the machine does:
       <template v-for="(a, i) in alike" :key="a.f"

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 /** The leads and the meter, before anything is believed. */
 const emit = defineEmits<{ record: [touching: string, apart: string]; skip: [] }>()
 const touching = ref('')
-const apart = ref('OL')
+const apart = ref('')
 /** Over range, as meters show it. */
 const DISPLAYS = ['OL', '1', '---']
 </script>
@@ -44,7 +44,9 @@ const DISPLAYS = ['OL', '1', '---']
       apart is taken for over range from here on; what it shows touching is taken off every reading.
     </p>
     <div class="row">
-      <v-btn type="submit" class="strong" height="60" :disabled="!touching.trim()">Record</v-btn>
+      <v-btn type="submit" class="strong" height="60" :disabled="!touching.trim() || !apart.trim()"
+        >Record</v-btn
+      >
       <v-btn height="60" @click="emit('skip')">Buzzer only: go on</v-btn>
     </div>
   </form>

@@ -90,7 +90,11 @@ function step(by: 1 | -1) {
   if (next) pick(next)
 }
 
-defineExpose({ take, step, begin: (text: string) => card.value?.begin(text) })
+function begin(text: string) {
+  if (!leads.value) card.value?.begin(text)
+}
+
+defineExpose({ take, step, begin })
 </script>
 
 <template>

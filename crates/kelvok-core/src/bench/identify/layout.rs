@@ -1,6 +1,6 @@
 //! A drawing that says which terminal is which, and what the readings say of it.
 
-use super::assignments::{Assignment, assignments};
+use super::assignments::assignments;
 use super::next_probe::{Identity, identify, next_probe};
 use crate::bench::found::{Cell, FoundTable};
 use crate::bench::profile::Profile;
@@ -45,8 +45,9 @@ pub fn layout_verdict(profile: &Profile, layout: &[u8], table: &FoundTable) -> L
 #[derive(Clone, Debug)]
 pub struct NearMiss {
     pub cell: Cell,
+    /// By index into the profiles.
     pub profile: usize,
-    pub first: Assignment,
+    /// How many orders of its terminals would fit.
     pub count: u64,
 }
 
@@ -56,9 +57,8 @@ pub fn near_misses(profiles: &[Profile], table: &FoundTable) -> Vec<NearMiss> {
     let mut best: Vec<NearMiss> = Vec::new();
     for (cell, _) in table.holding() {
         let without = table.without(cell);
-        for Identity { profile, fits, .. } in identify(profiles, &without, 1) {
-            let Some(first) = fits.first.into_iter().next() else { continue };
-            let miss = NearMiss { cell, profile, first, count: fits.count };
+        for Identity { profile, fits, .. } in identify(profiles, &without, 0) {
+            let miss = NearMiss { cell, profile, count: fits.count };
             match best.iter_mut().find(|b| b.profile == profile) {
                 Some(b) if b.count >= miss.count => {}
                 Some(b) => *b = miss,

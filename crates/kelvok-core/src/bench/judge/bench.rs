@@ -268,8 +268,12 @@ impl Bench {
         let wanted = self.subject.operations as usize;
         let short = self.operated().into_iter().find(|o| o.times() < wanted);
         match short {
-            // Let go what is held; a cell that was probed while the table was made counts as held.
-            Some(operated) if operated.held_times > operated.let_go_times => {
+            // Let go what is held; a cell that was probed while the table was made counts as held,
+            // if it stands there still.
+            Some(operated)
+                if operated.held_times > operated.let_go_times
+                    && self.at == operated.held.position =>
+            {
                 Next::LetGo { operated }
             }
             Some(operated) => Next::Hold { operated },

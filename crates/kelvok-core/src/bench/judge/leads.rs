@@ -76,11 +76,6 @@ impl Leads {
     }
 }
 
-/// The displays that mean over range, for whoever has to know them.
-pub fn leads_display() -> [&'static str; 4] {
-    ["OL", "1 at the left edge", "dashes", "a blinking figure"]
-}
-
 fn ohms(typed: &str) -> Result<Option<f64>, ReadingError> {
     match parse_reading(Instrument::Ohmmeter, typed)? {
         Reading::Ohms(ohms) => Ok(ohms),

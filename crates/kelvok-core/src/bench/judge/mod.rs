@@ -16,7 +16,7 @@ pub use bench::{Bench, Next, SwitchVerdict};
 pub use complete::{Expected, next_cell};
 pub use consequence::Consequence;
 pub use findings::{Finding, FindingKind, findings};
-pub use leads::{Leads, LeadsVerdict, leads_display};
+pub use leads::{Leads, LeadsVerdict};
 pub use linkage::{LinkageVerdict, linkage_verdict};
 pub use log::{BenchEntry, Way, WorkedBy};
 pub use operations::{Operated, miss_rate_below, operations_for};
