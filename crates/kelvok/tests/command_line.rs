@@ -214,7 +214,10 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
     // A plain switch is the same either way round.
     let plain = "position;from;to;reading\nreleased;p;q;OL\npressed;p;q;0.1\n";
     expect![[r#"
-        100.0 %  Interlock switch, two pins, normally open  2 ways
+         50.0 %  Interlock switch, two pins, normally open  2 ways
+                 p is 1 or 2
+                 q is 1 or 2
+         50.0 %  Ball switch, two pins, threaded into a housing, normally open  2 ways
                  p is 1 or 2
                  q is 1 or 2
         no further probe tells more
