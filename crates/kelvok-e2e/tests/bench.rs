@@ -30,6 +30,14 @@ async fn card(page: &Page) -> anyhow::Result<Card> {
     Ok(Card { says: text(&card["says"]), pair: pair.iter().map(text).collect() })
 }
 
+/// Whether the card wants the switch in this position.
+fn stands(card: &Card, position: &str) -> bool {
+    [format!("Turn to {position}"), format!("Leave it in {position}")]
+        .iter()
+        .any(|words| card.says.contains(words))
+        || position == "start" && card.says.contains("and hold")
+}
+
 /// Does what the card asks, until it says that there is nothing more, or `until` does.
 async fn follow<F, R>(page: &Page, answer: F, until: &str) -> anyhow::Result<usize>
 where
@@ -124,9 +132,9 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
             let mut pair = [real(&card.pair[0]), real(&card.pair[1])];
             pair.sort_unstable();
             let made = match pair {
-                ["G", "M"] => card.says.contains("off"),
-                ["A", "B"] => !card.says.contains("off"),
-                ["B", "S"] | ["A", "S"] => card.says.contains("start"),
+                ["G", "M"] => stands(&card, "off"),
+                ["A", "B"] => !stands(&card, "off"),
+                ["B", "S"] | ["A", "S"] => stands(&card, "start"),
                 _ => false,
             };
             page.click(if made { "z Buzzes" } else { "n Silent" }).await

@@ -163,7 +163,7 @@ defineExpose({ begin })
         </p>
       </div>
     </template>
-    <p v-if="!leads" class="leads">
+    <p v-if="!leads" class="zero">
       {{ view.leads ? `Leads ${ohms(view.leads.ohms)} Ω, taken off.` : 'Leads not checked.' }}
       <v-btn size="small" height="44" variant="text" @click="emit('again')">Check the leads</v-btn>
     </p>
@@ -212,7 +212,7 @@ dd {
   line-height: 1.1;
   overflow-wrap: anywhere;
 }
-.leads {
+.zero {
   display: flex;
   align-items: center;
   justify-content: space-between;
