@@ -26,6 +26,17 @@ function shows(f: FindingView): string {
   return [...by].map(([effect, when]) => `${effect} (${when.join('; ')})`).join('; ')
 }
 
+/** What it can still be, where its kind is not known. */
+const kinds = computed(() => {
+  const [first, ...others] = props.view.identities
+  if (!first) return ''
+  const orders = props.view.identities.reduce((n, i) => n + i.count, 0)
+  const many = `${others.length + 1} kinds fit, ${orders} orders of its terminals.`
+  return others.length
+    ? many
+    : `${first.name}: ${orders} ${orders === 1 ? 'order' : 'orders'} of its terminals.`
+})
+
 /** Of terminals that no reading at the switch tells apart, how the machine tells them. */
 const alike = computed(() => {
   const [first] = props.view.identities
@@ -72,6 +83,10 @@ const alike = computed(() => {
     <p v-if="view.poles.length && view.subject.kind !== 'key-switch'">
       Poles found: {{ view.poles.map(poleWords).join('; ') }}.
     </p>
+    <p v-if="view.identities.length">
+      <b>{{ kinds }}</b>
+      <router-link class="to" :to="`/bench/${view.id}/which`">Which terminal is which</router-link>
+    </p>
     <p v-if="view.subject.profile?.notes" class="quiet">{{ view.subject.profile.notes }}</p>
     <p v-if="alike.length" class="quiet">
       No reading at the switch tells these apart; the machine does:
@@ -116,6 +131,11 @@ p {
   border: 3px double var(--plum);
   border-radius: 8px;
   font-size: 16px;
+}
+.to {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
 }
 .conflict {
   padding-left: 12px;
