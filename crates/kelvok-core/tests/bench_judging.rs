@@ -554,6 +554,22 @@ proptest! {
 }
 
 #[test]
+fn a_switch_that_lacks_a_position_of_the_old_one_is_no_replacement() {
+    let old = profile("key-7-lettered-reverse");
+    let (bench, _) = follow(&Subject::of_profile(old.document()), |p, a, b, _| made(&old, p, a, b));
+    let plug: BTreeMap<String, String> =
+        bench.found.terminals().iter().map(|t| (t.clone(), t.clone())).collect();
+    assert!(wire_plan(&old, &plug, &bench.found, &BTreeMap::new()).is_some());
+    // The same but for the position to mow in reverse.
+    let mut fewer = old.document().clone();
+    fewer.positions.retain(|p| p.id != "reverse-mow");
+    fewer.made.remove("reverse-mow");
+    let without = Profile::of(fewer.clone()).expect("a sound profile");
+    let (bench, _) = follow(&Subject::of_profile(&fewer), |p, a, b, _| made(&without, p, a, b));
+    assert_eq!(wire_plan(&old, &plug, &bench.found, &BTreeMap::new()), None);
+}
+
+#[test]
 fn a_new_part_is_weighed_before_it_is_fitted() {
     let circuit = library::circuit("pellwick-r-30");
     let old = profile_of_part(&circuit, "key").expect("a key switch");

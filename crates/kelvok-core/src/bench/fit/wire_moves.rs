@@ -53,7 +53,8 @@ pub struct WirePlan {
 const MOST_WEIGHED: usize = 5040;
 
 /// How the wires of a plug are to be moved so that a new switch does what the old one did. `None`
-/// where no order of its terminals does: then it is no replacement, wires moved or not.
+/// where no order of its terminals does, or it lacks one of the old one's positions: then it is no
+/// replacement, wires moved or not.
 ///
 /// # Arguments
 /// - `old`: what the machine wants of its switch.
@@ -67,6 +68,9 @@ pub fn wire_plan(
     found: &FoundTable,
     held: &BTreeMap<String, Option<String>>,
 ) -> Option<WirePlan> {
+    if !old.positions().iter().all(|p| found.positions().contains(&p.id)) {
+        return None;
+    }
     let fits = assignments(old, found, MOST_WEIGHED);
     let spots = found.terminals();
     let id = |t: u8| old.terminals()[usize::from(t)].id.as_str();
