@@ -103,6 +103,26 @@ fn a_key_switch_is_tested_by_keyboard_alone() {
     });
 }
 
+#[test]
+fn an_answer_that_waits_for_the_server_is_kept_and_no_other_goes_to_its_pair() {
+    with_page(|workshop, page| async move {
+        page.go(DRAWER).await?;
+        page.sees("Next pair, fewest probes").await?;
+        workshop.lock().await.kill_server();
+        page.press("n").await?;
+        page.sees("What you said is kept and goes in").await?;
+        page.press("z").await?;
+        page.sees("The last answer is still under way.").await?;
+        workshop.lock().await.start_server()?;
+        page.sees("4 of 7").await?;
+        page.go(&format!("{DRAWER}/log")).await?;
+        page.sees("8 1 – 2 in run: silent").await?;
+        let entries = page.script("return document.querySelectorAll('main ol li').length").await?;
+        anyhow::ensure!(entries == 8, "{entries} entries");
+        Ok(())
+    });
+}
+
 /// Everything that can be touched in the page and is under 44 pixels high.
 const TOO_SMALL: &str = "return [...document.querySelectorAll('main button, main a, main select')]
     .filter((e) => e.getClientRects().length && e.getBoundingClientRect().height < 43.5)

@@ -339,6 +339,22 @@ async fn what_cannot_be_is_refused_and_nothing_is_lost() {
     assert_eq!(view["log"][0]["voided"]["reason"], "Wrong pin");
     assert!(view["findings"].as_array().unwrap().is_empty());
 
+    // One of another kind than the machine's own leaves a note, and no reading.
+    let is = json!({"kind": "of-profile", "profile": "key-5-numbered-magneto"});
+    let (at, view) = lay(&server, is, &[]).await;
+    let body = json!({"version": view["version"], "name": "Spare", "subject": view["subject"],
+        "machine": {"machine": MACHINE, "part": "key"}});
+    let request = server.client.put(format!("{}{at}", server.address)).json(&body);
+    let view: Value = request.send().await.unwrap().json().await.unwrap();
+    assert_eq!(view["machine"]["unplugs"], false);
+    let probe =
+        json!({"kind": "probe", "position": "off", "from": "1", "to": "3", "typed": "silent"});
+    assert_eq!(record(&server, &at, probe).await.0, 200);
+    let body = json!({"id": Uuid::now_v7(), "by": "Maren", "job": server.job, "note": "Spare."});
+    assert_eq!(server.post(&format!("{at}/attach"), &body).await.0, 200);
+    let job = server.json(&server.job_path("")).await;
+    assert_eq!(job["evidence"].as_array().unwrap().len(), 1);
+
     // A switch of one machine is no evidence on another.
     let other = json!({"kind": "of-machine", "machine": "tarnbeck-t-40", "part": "key"});
     let (at, _) = lay(&server, other, &[]).await;

@@ -71,8 +71,8 @@ export interface paths {
         put?: never;
         /**
          * Hands the results over to an open job on the same machine, and closes the switch: each reading as
-         *     one with the switch's plug off, worked by hand or by the machine; and a note. Where the drawing has no
-         *     plug at the switch its readings go as the note alone.
+         *     one with the switch's plug off, worked by hand or by the machine; and a note. A new part, one of
+         *     another kind than the machine's own, and one whose plug no drawing shows leave the note alone.
          */
         post: operations["attach_switch"];
         delete?: never;
@@ -2116,7 +2116,10 @@ export interface components {
             ignition?: components["schemas"]["Ignition"] | null;
             machine: string;
             part: string;
-            /** @description Its plug can be taken off, so that what was read can go to a job as evidence. */
+            /**
+             * @description It is the machine's own and its plug can be taken off, so that what was read can go to a job as
+             *     evidence.
+             */
             unplugs: boolean;
             /**
              * @description Position -> the controls to move from rest, in words, so that the machine works it so; none

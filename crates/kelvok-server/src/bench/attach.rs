@@ -30,8 +30,8 @@ pub struct Attach {
 }
 
 /// Hands the results over to an open job on the same machine, and closes the switch: each reading as
-/// one with the switch's plug off, worked by hand or by the machine; and a note. Where the drawing has no
-/// plug at the switch its readings go as the note alone.
+/// one with the switch's plug off, worked by hand or by the machine; and a note. A new part, one of
+/// another kind than the machine's own, and one whose plug no drawing shows leave the note alone.
 #[utoipa::path(post, operation_id = "attach_switch", path = "/bench/{id}/attach",
     params(("id" = Uuid, Path)), request_body = Attach, responses(
     (status = 200, body = BenchView),
@@ -60,7 +60,7 @@ pub async fn attach(
             return Err(Problem::field("job", sentence));
         }
         // What another switch does says nothing of the one that the job is about.
-        if !loaded.switch.head.new_part {
+        if !loaded.switch.head.new_part && loaded.is_the_machines() {
             entries.extend(readings(circuit, &at.part, &loaded.bench));
         }
     }

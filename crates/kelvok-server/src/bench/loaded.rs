@@ -13,7 +13,8 @@ pub struct Loaded {
     pub switch: BenchSwitch,
     pub log: Vec<LogEntry<BenchEntry>>,
     pub bench: Bench,
-    pub library: Vec<Profile>,
+    /// Every profile that is known.
+    pub kinds: Vec<Profile>,
     pub compiled: Option<Arc<Compiled>>,
 }
 
@@ -31,11 +32,17 @@ impl Loaded {
         let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
         let bench = Bench::of(switch.head.subject.clone(), standing);
         let bench = bench.ok_or_else(Problem::internal)?;
-        Ok(Self { library: library(app).await?, switch, log, bench, compiled })
+        Ok(Self { kinds: library(app).await?, switch, log, bench, compiled })
     }
 
     /// The entries that stand, in order.
     pub fn standing(&self) -> impl Iterator<Item = &BenchEntry> {
         self.log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body)
+    }
+
+    /// Whether it is taken for the machine's own switch: what it does, the machine does.
+    pub fn is_the_machines(&self) -> bool {
+        let head = &self.switch.head;
+        head.replaces.is_some() && head.replaces == head.subject.profile
     }
 }

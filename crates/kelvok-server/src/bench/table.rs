@@ -136,9 +136,9 @@ pub async fn found_profile(
         return Err(Problem::field("table", sentence));
     }
     let subject = &bench.subject;
-    let fits = bench.identities(&loaded.library).into_iter().next();
+    let fits = bench.identities(&loaded.kinds).into_iter().next();
     let known = fits.and_then(|identity| {
-        let profile: &Profile = &loaded.library[identity.profile];
+        let profile: &Profile = &loaded.kinds[identity.profile];
         let first = identity.fits.first.first()?;
         Some(first.iter().map(|t| profile.terminals()[usize::from(*t)].clone()).collect::<Vec<_>>())
     });
@@ -168,7 +168,7 @@ pub async fn found_profile(
         })
         .filter(|(_, groups)| !groups.is_empty())
         .collect();
-    let taken: BTreeSet<&str> = loaded.library.iter().map(|p| p.document().id.as_str()).collect();
+    let taken: BTreeSet<&str> = loaded.kinds.iter().map(|p| p.document().id.as_str()).collect();
     let plain: String = loaded.switch.name.to_lowercase();
     let plain = plain.replace(|c: char| !c.is_ascii_alphanumeric(), "-");
     let mut id: String = plain.split('-').filter(|w| !w.is_empty()).collect::<Vec<_>>().join("-");

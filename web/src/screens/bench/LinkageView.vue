@@ -44,12 +44,18 @@ const steps = computed(() =>
   ),
 )
 
+/** A buzzer sounds under so many ohms. */
+const BUZZER_OHMS = 30
+
 function probesOf(one: string, other: string, position: string) {
   const standing = props.view.log.filter((e: BenchLogView) => !e.voided)
   return standing.flatMap(({ entry: e }) => {
     if (e.kind !== 'probe' || e.worked_by !== 'machine' || e.position !== position) return []
     const same = (e.from === one && e.to === other) || (e.from === other && e.to === one)
-    return same && e.reading.kind === 'buzz' ? [e.reading.value] : []
+    if (!same) return []
+    if (e.reading.kind === 'buzz') return [e.reading.value]
+    // As the buzzer would have it; nothing is over range.
+    return e.reading.kind === 'ohms' ? [(e.reading.value ?? Infinity) < BUZZER_OHMS] : []
   })
 }
 

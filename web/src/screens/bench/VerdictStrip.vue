@@ -78,7 +78,7 @@ const items = computed(() =>
               ? 'A note goes into its story; a new part says nothing of the old one.'
               : view.machine?.unplugs
                 ? 'Every reading goes into its log as evidence, and a note into its story.'
-                : 'A note goes into its story. Nothing says where its plug is, so the readings stay here.'
+                : 'A note goes into its story. It is not the machine’s own switch, or no drawing shows its plug, so the readings stay here.'
           }}
           The test is closed by it.
         </p>

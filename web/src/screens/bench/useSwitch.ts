@@ -44,11 +44,18 @@ export function useSwitch(id: string, person: Ref<string>) {
     (entry: RecordAtBench) => api.recordAtBench(id, entry),
     (answer) => {
       view.value = answer
+      refused.value = ''
     },
   )
 
   /** Records something; whether it was taken. */
   async function record(seen: SeenAtBench): Promise<boolean> {
+    // What is asked next follows from the last answer: until it is in, another would be of the same
+    // pair. A stroke goes on by itself.
+    if (outbox.busy.value && seen.kind !== 'stroke') {
+      refused.value = 'The last answer is still under way. Wait for what is asked next.'
+      return false
+    }
     refused.value = ''
     const outcome = await outbox.record({ by: person.value, seen })
     if (!outcome.kept) refused.value = outcome.problem.message

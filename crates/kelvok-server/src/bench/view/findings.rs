@@ -53,8 +53,7 @@ pub(super) fn finding_views(loaded: &Loaded) -> Vec<FindingView> {
     };
     let id = |t: &u8| profile.terminals()[usize::from(*t)].id.clone();
     let machine = loaded.switch.head.machine.as_ref().zip(loaded.compiled.as_ref());
-    let own = loaded.switch.head.replaces.as_ref() == Some(profile.document());
-    let machine = machine.filter(|_| own).and_then(|(at, compiled)| {
+    let machine = machine.filter(|_| loaded.is_the_machines()).and_then(|(at, compiled)| {
         let terminals = taken.iter().map(id).collect();
         let positions = bench.found.positions().to_vec();
         let on = MachineEffects::of(&compiled.circuit, &at.part, terminals, positions)?;

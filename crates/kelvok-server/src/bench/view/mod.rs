@@ -86,7 +86,8 @@ pub struct OnMachine {
     pub machine: String,
     pub part: String,
     pub ignition: Option<Ignition>,
-    /// Its plug can be taken off, so that what was read can go to a job as evidence.
+    /// It is the machine's own and its plug can be taken off, so that what was read can go to a job as
+    /// evidence.
     pub unplugs: bool,
     /// Position -> the controls to move from rest, in words, so that the machine works it so; none
     /// where it is so as parked.
@@ -125,7 +126,7 @@ pub fn view(loaded: &Loaded) -> BenchView {
     let unknown = head.subject.said().is_none();
     let among: Vec<Profile> = match &bench.profile {
         Some(profile) => vec![profile.clone()],
-        None => loaded.library.clone(),
+        None => loaded.kinds.clone(),
     };
     let identities = if unknown { bench.identities(&among) } else { Vec::new() };
     let none_fits = unknown && identities.is_empty();
@@ -193,7 +194,7 @@ fn on_machine(loaded: &Loaded) -> Option<OnMachine> {
         machine: format!("{} {}", identity.make, identity.model),
         part: part.clone(),
         ignition: ignition_of(circuit),
-        unplugs: !off.plugs.is_empty(),
+        unplugs: loaded.is_the_machines() && !off.plugs.is_empty(),
         works: works.collect(),
     })
 }

@@ -153,7 +153,7 @@ pub async fn assignments(
         let bench = &loaded.bench;
         let among = match &bench.profile {
             Some(profile) => vec![profile.clone()],
-            None => loaded.library,
+            None => loaded.kinds,
         };
         let views = bench.identities(&among).into_iter().map(|identity| {
             let profile = &among[identity.profile];
