@@ -2,15 +2,21 @@
 //! switch whose results went to a job is closed.
 
 use super::jobs::JobStatus;
-use super::store::now;
-use super::{LogEntry, Store, StoreError, jobs};
+use super::moment::now;
+use super::rows::read;
+use super::search::{Listed, Wanted, page};
+use super::store::again;
+use super::{LogEntry, Readable, Store, StoreError, derived, jobs};
 use crate::entities::{bench_entry, bench_switch, evidence};
 use chrono::{DateTime, Utc};
 use kelvok_core::bench::{BenchEntry, PlugWire, ProfileDocument, Subject};
 use kelvok_core::diagnosis::Entry;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, DatabaseTransaction, EntityTrait,
-    IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, sea_query::Expr,
+    ActiveModelTrait,
+    ActiveValue::Set,
+    ColumnTrait, DatabaseTransaction, EntityTrait, IntoActiveModel, QueryFilter, QueryOrder,
+    QuerySelect,
+    sea_query::{Expr, ExprTrait},
 };
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -85,17 +91,40 @@ fn no_switch(id: Uuid) -> StoreError {
 }
 
 impl Store {
-    /// Switches on the bench, those last touched first.
+    /// A page of the switches on the bench whose name has every word that is wanted, those last
+    /// touched first.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn bench_switches(&self, most: u64) -> Result<Vec<BenchSwitch>, StoreError> {
+    pub async fn bench_switches(&self, wanted: &Wanted) -> Result<Listed<BenchSwitch>, StoreError> {
         let rows = bench_switch::Entity::find()
+            .filter(wanted.condition(bench_switch::Column::Name))
             .order_by_desc(bench_switch::Column::ChangedAt)
-            .limit(most)
-            .all(&self.connection)
-            .await?;
-        rows.into_iter().map(TryInto::try_into).collect()
+            .order_by_desc(bench_switch::Column::Id);
+        page(&self.connection, rows, wanted, "version", TryInto::try_into).await
+    }
+
+    /// The entries of several switches, in order, by switch.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn bench_logs(
+        &self,
+        switches: Vec<Uuid>,
+    ) -> Result<BTreeMap<Uuid, Vec<LogEntry<BenchEntry>>>, StoreError> {
+        let mut logs = BTreeMap::new();
+        if switches.is_empty() {
+            return Ok(logs);
+        }
+        let rows = bench_entry::Entity::find()
+            .filter(bench_entry::Column::SwitchId.is_in(switches))
+            .order_by_asc(bench_entry::Column::Sequence);
+        let each =
+            |row: bench_entry::Model| Ok((row.switch_id, LogEntry::<BenchEntry>::try_from(row)?));
+        for (switch, entry) in read(&self.connection, rows, "sequence", each).await? {
+            logs.entry(switch).or_insert_with(Vec::new).push(entry);
+        }
+        Ok(logs)
     }
 
     /// One of them.
@@ -119,7 +148,7 @@ impl Store {
         head: &BenchHead,
     ) -> Result<BenchSwitch, StoreError> {
         if let Some(machine) = &head.machine {
-            self.revision(machine.revision_id).await?;
+            self.revision_head(machine.revision_id).await?;
         }
         let row = bench_switch::Model {
             id,
@@ -158,7 +187,10 @@ impl Store {
             .col_expr(bench_switch::Column::Name, Expr::value(name))
             .col_expr(bench_switch::Column::Body, Expr::value(body))
             .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
-            .col_expr(bench_switch::Column::Version, Expr::value(version + 1))
+            .col_expr(
+                bench_switch::Column::Version,
+                Expr::col(bench_switch::Column::Version).add(1),
+            )
             .filter(bench_switch::Column::Id.eq(id))
             .filter(bench_switch::Column::Version.eq(version))
             .filter(bench_switch::Column::Status.eq(JobStatus::Open.text()))
@@ -187,14 +219,20 @@ impl Store {
         let done = bench_switch::Entity::update_many()
             .col_expr(bench_switch::Column::Status, Expr::value(status.text()))
             .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
-            .col_expr(bench_switch::Column::Version, Expr::value(version + 1))
+            .col_expr(
+                bench_switch::Column::Version,
+                Expr::col(bench_switch::Column::Version).add(1),
+            )
             .filter(bench_switch::Column::Id.eq(id))
             .filter(bench_switch::Column::Version.eq(version))
+            .filter(bench_switch::Column::Status.ne(status.text()))
             .filter(bench_switch::Column::JobId.is_null())
             .exec(&self.connection)
             .await?;
         let switch = self.bench_switch(id).await?;
         match (done.rows_affected, switch.job_id) {
+            // An answer was lost, and the request sent again.
+            (0, _) if switch.status == status => Ok(switch),
             (0, Some(_)) => Err(StoreError::SwitchClosed),
             (0, None) => Err(StoreError::SwitchStale { then: version, now: switch.version }),
             _ => Ok(switch),
@@ -212,43 +250,47 @@ impl Store {
         by: &str,
         results: &[(Uuid, Entry)],
     ) -> Result<BenchSwitch, StoreError> {
-        let tx = self.begin().await?;
-        let row = bench_switch::Entity::find_by_id(id).lock_exclusive().one(&tx).await?;
-        let row = row.ok_or_else(|| no_switch(id))?;
-        if row.status == JobStatus::Closed.text() {
-            // Sent again: it is there already.
-            return if row.job_id == Some(job) {
-                row.try_into()
-            } else {
-                Err(StoreError::SwitchClosed)
-            };
-        }
-        for (entry, body) in results {
-            let entry = LogEntry {
-                id: *entry,
-                sequence: jobs::take_sequence(&tx, job).await?,
-                body: body.clone(),
-                recorded_by: by.to_owned(),
-                recorded_at: now().and_utc(),
-                voided: None,
-            };
-            let row = entry.row(job)?.into_active_model().reset_all();
-            match evidence::Entity::insert(row).exec_without_returning(&tx).await {
-                Err(e) if StoreError::is_duplicate(&e) => {
-                    return Err(StoreError::IdTaken(entry.id));
-                }
-                other => other.map(|_| ())?,
+        again!(async {
+            let tx = self.begin().await?;
+            // Before the switch: whoever records in a job locks that first, too.
+            jobs::hold(&tx, job).await?;
+            let row = hold(&tx, id).await?;
+            if row.status == JobStatus::Closed.text() {
+                // Sent again: it is there already.
+                return if row.job_id == Some(job) {
+                    row.try_into()
+                } else {
+                    Err(StoreError::SwitchClosed)
+                };
             }
-        }
-        let version = row.version;
-        let mut row: bench_switch::ActiveModel = row.into();
-        row.status = Set(JobStatus::Closed.text().to_owned());
-        row.job_id = Set(Some(job));
-        row.version = Set(version + 1);
-        row.changed_at = Set(now());
-        let row = row.update(&tx).await?;
-        tx.commit().await?;
-        row.try_into()
+            for (entry, body) in results {
+                let entry = LogEntry {
+                    id: *entry,
+                    sequence: jobs::take_sequence(&tx, job).await?,
+                    body: body.clone(),
+                    recorded_by: by.to_owned(),
+                    recorded_at: Some(now().and_utc()),
+                    voided: None,
+                };
+                let row = entry.row(job)?.into_active_model().reset_all();
+                match evidence::Entity::insert(row).exec_without_returning(&tx).await {
+                    Err(e) if StoreError::is_duplicate(&e) => {
+                        return Err(StoreError::IdTaken(entry.id));
+                    }
+                    other => other.map(|_| ())?,
+                }
+            }
+            derived::job(&tx, job).await?;
+            let version = row.version;
+            let mut row: bench_switch::ActiveModel = row.into();
+            row.status = Set(JobStatus::Closed.text().to_owned());
+            row.job_id = Set(Some(job));
+            row.version = Set(version.saturating_add(1));
+            row.changed_at = Set(now());
+            let row = row.update(&tx).await?;
+            tx.commit().await?;
+            row.try_into()
+        })
     }
 
     /// Appends many entries, all of them or none; those that were sent before are kept once. How
@@ -262,36 +304,81 @@ impl Store {
         by: &str,
         entries: &[(Uuid, BenchEntry)],
     ) -> Result<usize, StoreError> {
-        let known: BTreeMap<Uuid, BenchEntry> =
-            self.bench_entries(switch).await?.into_iter().map(|e| (e.id, e.body)).collect();
-        let mut new = Vec::new();
-        for (id, body) in entries {
-            match known.get(id) {
-                Some(kept) if kept == body => {}
-                Some(_) => return Err(StoreError::IdTaken(*id)),
-                None => new.push((*id, body.clone())),
+        again!(async {
+            let tx = self.begin().await?;
+            // Held before it is looked what is there: the same table may come in twice at once.
+            hold(&tx, switch).await?;
+            let rows = bench_entry::Entity::find().filter(bench_entry::Column::SwitchId.eq(switch));
+            let kept: Readable<LogEntry<BenchEntry>> =
+                read(&tx, rows, "sequence", TryInto::try_into).await?;
+            let known: BTreeMap<Uuid, BenchEntry> =
+                kept.into_iter().map(|e| (e.id, e.body)).collect();
+            let mut new = Vec::new();
+            for (id, body) in entries {
+                match known.get(id) {
+                    Some(kept) if kept == body => {}
+                    Some(_) => return Err(StoreError::IdTaken(*id)),
+                    None => new.push((*id, body.clone())),
+                }
             }
-        }
-        let tx = self.begin().await?;
-        let first = take_sequences(&tx, switch, new.len() as i64).await?;
-        let mut rows = Vec::new();
-        for (sequence, (id, body)) in (first..).zip(&new) {
-            let entry = LogEntry {
-                id: *id,
-                sequence,
-                body: body.clone(),
-                recorded_by: by.to_owned(),
-                recorded_at: now().and_utc(),
-                voided: None,
-            };
-            rows.push(entry.row(switch)?.into_active_model().reset_all());
-        }
-        for some in rows.chunks(500) {
-            bench_entry::Entity::insert_many(some.to_vec()).exec(&tx).await?;
-        }
-        tx.commit().await?;
-        Ok(new.len())
+            if new.is_empty() {
+                return Ok(0);
+            }
+            let first = take_sequences(&tx, switch, new.len() as i64).await?;
+            let mut rows = Vec::new();
+            for (sequence, (id, body)) in (first..).zip(&new) {
+                let entry = LogEntry {
+                    id: *id,
+                    sequence,
+                    body: body.clone(),
+                    recorded_by: by.to_owned(),
+                    recorded_at: Some(now().and_utc()),
+                    voided: None,
+                };
+                rows.push(entry.row(switch)?.into_active_model().reset_all());
+            }
+            for some in rows.chunks(500) {
+                match bench_entry::Entity::insert_many(some.to_vec()).exec(&tx).await {
+                    Ok(_) => {}
+                    // Of another switch.
+                    Err(e) if StoreError::is_duplicate(&e) => {
+                        return Err(StoreError::IdTaken(new[0].0));
+                    }
+                    Err(e) => return Err(e.into()),
+                }
+            }
+            tx.commit().await?;
+            Ok(new.len())
+        })
     }
+}
+
+/// Holds a switch until the transaction ends.
+pub(crate) async fn hold(
+    tx: &DatabaseTransaction,
+    id: Uuid,
+) -> Result<bench_switch::Model, StoreError> {
+    let row = bench_switch::Entity::find_by_id(id).lock_exclusive().one(tx).await?;
+    row.ok_or_else(|| no_switch(id))
+}
+
+/// An entry of a switch's log was taken back.
+pub(crate) async fn touch(tx: &DatabaseTransaction, id: Uuid) -> Result<(), StoreError> {
+    bench_switch::Entity::update_many()
+        .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
+        .filter(bench_switch::Column::Id.eq(id))
+        .exec(tx)
+        .await?;
+    Ok(())
+}
+
+/// Something was read of a switch; taking its place in the log has touched the switch already.
+pub(crate) async fn entered(
+    _tx: &DatabaseTransaction,
+    _id: Uuid,
+    _entry: &BenchEntry,
+) -> Result<(), StoreError> {
+    Ok(())
 }
 
 /// Takes the next place in an open switch's log, holding the switch until the transaction ends.
@@ -300,8 +387,7 @@ pub(crate) async fn take_sequence(tx: &DatabaseTransaction, id: Uuid) -> Result<
 }
 
 async fn take_sequences(tx: &DatabaseTransaction, id: Uuid, count: i64) -> Result<i64, StoreError> {
-    let row = bench_switch::Entity::find_by_id(id).lock_exclusive().one(tx).await?;
-    let row = row.ok_or_else(|| no_switch(id))?;
+    let row = hold(tx, id).await?;
     if row.status == JobStatus::Closed.text() {
         return Err(StoreError::SwitchClosed);
     }

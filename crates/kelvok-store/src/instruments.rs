@@ -1,7 +1,8 @@
 //! Who holds which instrument: one connection at a time, whatever server it comes through. A lease
 //! runs out by itself, so that a server that died holds nothing for long.
 
-use super::store::now;
+use super::moment::now;
+use super::store::again;
 use super::{Store, StoreError};
 use crate::entities::instrument_lease;
 use chrono::TimeDelta;
@@ -19,6 +20,15 @@ impl Store {
     /// # Errors
     /// Somebody else holds it: says who.
     pub async fn lease_instrument(
+        &self,
+        address: &str,
+        holder: Uuid,
+        held_by: &str,
+    ) -> Result<(), StoreError> {
+        again!(self.lease_once(address, holder, held_by))
+    }
+
+    async fn lease_once(
         &self,
         address: &str,
         holder: Uuid,

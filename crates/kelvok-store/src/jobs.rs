@@ -1,12 +1,21 @@
 //! Jobs: one machine in the shop, pinned to a revision of its document.
 
-use super::store::now;
-use super::{LogEntry, Store, StoreError, Verdict};
+use super::moment::now;
+use super::rows::read;
+use super::search::{Listed, Wanted, page};
+use super::store::again;
+use super::{LogEntry, Store, StoreError, Verdict, derived};
 use crate::entities::{job, verdict};
 use chrono::{DateTime, Utc};
+use kelvok_core::circuit::FaultMode;
+use kelvok_core::diagnosis::Seat;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::NotSet, ActiveValue::Set, ColumnTrait, DatabaseTransaction,
-    EntityTrait, QueryFilter, QueryOrder, QuerySelect, QueryTrait, sea_query::Expr,
+    ActiveModelTrait,
+    ActiveValue::NotSet,
+    ActiveValue::Set,
+    ColumnTrait, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder,
+    QuerySelect,
+    sea_query::{Expr, ExprTrait},
 };
 use std::collections::HashMap;
 use uuid::Uuid;
@@ -50,6 +59,17 @@ pub struct Job {
     pub closed_at: Option<DateTime<Utc>>,
 }
 
+/// A job as a line of a list.
+#[derive(Clone, Debug, PartialEq)]
+pub struct JobDigest {
+    pub job: Job,
+    /// Readings taken, voided ones left out.
+    pub readings: i32,
+    pub last_at: Option<DateTime<Utc>>,
+    /// The last verdict that stands.
+    pub verdict: Option<LogEntry<Verdict>>,
+}
+
 #[derive(Clone, Debug, Default)]
 pub struct NewJob {
     pub id: Uuid,
@@ -85,15 +105,49 @@ fn no_job(id: impl ToString) -> StoreError {
 }
 
 impl Store {
-    /// Jobs by number, open ones first.
+    /// A page of the jobs of a status, or of all, in whose words all that are wanted stand: open
+    /// ones first, and of each the newest.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn jobs(&self) -> Result<Vec<Job>, StoreError> {
-        let rows = job::Entity::find()
-            .order_by_desc(job::Column::Status)
-            .order_by_asc(job::Column::Number);
-        Ok(rows.all(&self.connection).await?.into_iter().map(Into::into).collect())
+    pub async fn jobs(
+        &self,
+        status: Option<JobStatus>,
+        wanted: &Wanted,
+    ) -> Result<Listed<JobDigest>, StoreError> {
+        let mut rows = job::Entity::find().filter(wanted.condition(job::Column::Words));
+        if let Some(status) = status {
+            rows = rows.filter(job::Column::Status.eq(status.text()));
+        }
+        let rows = rows.order_by_desc(job::Column::Status).order_by_desc(job::Column::Number);
+        let mut verdict_of = HashMap::new();
+        let digest =
+            |row: job::Model| Ok((row.readings, row.last_at, row.verdict_id, Job::from(row)));
+        let listed = page(&self.connection, rows, wanted, "number", digest).await?;
+        let ids: Vec<_> = listed.found.iter().filter_map(|(_, _, verdict, _)| *verdict).collect();
+        if !ids.is_empty() {
+            let rows = verdict::Entity::find().filter(verdict::Column::Id.is_in(ids));
+            let rows = read(&self.connection, rows, "sequence", LogEntry::<Verdict>::try_from);
+            verdict_of.extend(rows.await?.into_iter().map(|v| (v.id, v)));
+        }
+        let unreadable = listed.found.unreadable.clone();
+        let rows = listed.found.into_iter().map(|(readings, last_at, verdict, job)| JobDigest {
+            job,
+            readings,
+            last_at: last_at.map(|at| at.and_utc()),
+            verdict: verdict.and_then(|id| verdict_of.remove(&id)),
+        });
+        let found = super::Readable { rows: rows.collect(), unreadable };
+        Ok(Listed { found, total: listed.total })
+    }
+
+    /// How many jobs are open.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn open_jobs(&self) -> Result<u64, StoreError> {
+        let open = job::Entity::find().filter(job::Column::Status.eq(JobStatus::Open.text()));
+        Ok(open.count(&self.connection).await?)
     }
 
     /// One job.
@@ -105,26 +159,30 @@ impl Store {
         row.map(Into::into).ok_or_else(|| no_job(id))
     }
 
-    /// What the shop's other closed jobs came to: of each the last verdict that stands, if it was
-    /// confirmed. A job's own verdict does not speak for it.
+    /// What the shop's other closed jobs came to, and how often: of each the last verdict that
+    /// stands, if it was confirmed. A job's own verdict does not speak for it.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn closed_verdicts(&self, beside: Uuid) -> Result<Vec<Verdict>, StoreError> {
-        let closed = job::Entity::find().filter(job::Column::Status.eq(JobStatus::Closed.text()));
-        let closed = closed.select_only().column(job::Column::Id).into_query();
-        let rows = verdict::Entity::find()
-            .filter(verdict::Column::JobId.in_subquery(closed))
-            .filter(verdict::Column::JobId.ne(beside))
-            .filter(verdict::Column::VoidedAt.is_null())
-            .order_by_asc(verdict::Column::Sequence)
+    pub async fn outcomes(
+        &self,
+        beside: Uuid,
+    ) -> Result<Vec<((Seat, FaultMode), u64)>, StoreError> {
+        let counted: Vec<(String, i64)> = job::Entity::find()
+            .filter(job::Column::Status.eq(JobStatus::Closed.text()))
+            .filter(job::Column::Outcome.is_not_null())
+            .filter(job::Column::Id.ne(beside))
+            .select_only()
+            .column(job::Column::Outcome)
+            .column_as(job::Column::Id.count(), "jobs")
+            .group_by(job::Column::Outcome)
+            .into_tuple()
             .all(&self.connection)
             .await?;
-        let mut last = HashMap::new();
-        for row in rows {
-            last.insert(row.job_id, LogEntry::<Verdict>::try_from(row)?.body);
-        }
-        Ok(last.into_values().filter(|v| v.confirmed).collect())
+        let read = |(kind, jobs): (String, i64)| {
+            Some((serde_json::from_str(&kind).ok()?, u64::try_from(jobs).ok()?))
+        };
+        Ok(counted.into_iter().filter_map(read).collect())
     }
 
     /// Opens a job. Sent twice with one id, it is opened once.
@@ -132,17 +190,22 @@ impl Store {
     /// # Errors
     /// There is no such machine revision.
     pub async fn open_job(&self, new: NewJob) -> Result<Job, StoreError> {
-        self.revision(new.revision_id).await?;
+        self.revision_head(new.revision_id).await?;
         let id = new.id;
-        match job::Entity::insert(opened(new, 1)).exec_without_returning(&self.connection).await {
-            Ok(_) => {}
-            Err(e) if StoreError::is_duplicate(&e) => {}
-            Err(e) => return Err(e.into()),
-        }
+        again!(async {
+            let tx = self.begin().await?;
+            match job::Entity::insert(opened(new.clone(), 1)).exec_without_returning(&tx).await {
+                Ok(_) => derived::job(&tx, id).await?,
+                Err(e) if StoreError::is_duplicate(&e) => return Ok(()),
+                Err(e) => return Err(StoreError::from(e)),
+            }
+            Ok(tx.commit().await?)
+        })?;
         self.job(id).await
     }
 
-    /// Opens or closes a job, if it is still at the version that was read.
+    /// Opens or closes a job, if it is still at the version that was read. One that is so already is
+    /// left as it is: an answer was lost, and the request sent again.
     ///
     /// # Errors
     /// Somebody changed it meanwhile, or there is none of this id.
@@ -153,16 +216,23 @@ impl Store {
         status: JobStatus,
     ) -> Result<Job, StoreError> {
         let closed = (status == JobStatus::Closed).then(now);
-        let done = job::Entity::update_many()
-            .col_expr(job::Column::Status, Expr::value(status.text()))
-            .col_expr(job::Column::ClosedAt, Expr::value(closed))
-            .col_expr(job::Column::Version, Expr::value(version + 1))
-            .filter(job::Column::Id.eq(id))
-            .filter(job::Column::Version.eq(version))
-            .exec(&self.connection)
-            .await?;
+        let changed = again!(async {
+            let tx = self.begin().await?;
+            let done = job::Entity::update_many()
+                .col_expr(job::Column::Status, Expr::value(status.text()))
+                .col_expr(job::Column::ClosedAt, Expr::value(closed))
+                .col_expr(job::Column::Version, Expr::col(job::Column::Version).add(1))
+                .filter(job::Column::Id.eq(id))
+                .filter(job::Column::Version.eq(version))
+                .filter(job::Column::Status.ne(status.text()))
+                .exec(&tx)
+                .await?;
+            derived::job(&tx, id).await?;
+            tx.commit().await?;
+            Ok::<_, StoreError>(done.rows_affected > 0)
+        })?;
         let job = self.job(id).await?;
-        if done.rows_affected == 0 {
+        if !changed && job.status != status {
             let (number, now) = (job.number, job.version);
             return Err(StoreError::Stale { number, then: version, now });
         }
@@ -186,13 +256,24 @@ pub(crate) fn opened(new: NewJob, next_sequence: i64) -> job::ActiveModel {
         next_sequence: Set(next_sequence),
         opened_at: Set(now()),
         closed_at: Set(None),
+        words: Set(String::new()),
+        outcome: Set(None),
+        readings: Set(0),
+        last_at: Set(None),
+        verdict_id: Set(None),
+        derived: Set(0),
     }
+}
+
+/// Holds a job until the transaction ends.
+pub(crate) async fn hold(tx: &DatabaseTransaction, id: Uuid) -> Result<job::Model, StoreError> {
+    let row = job::Entity::find_by_id(id).lock_exclusive().one(tx).await?;
+    row.ok_or_else(|| no_job(id))
 }
 
 /// Takes the next place in an open job's log, holding the job until the transaction ends.
 pub(crate) async fn take_sequence(tx: &DatabaseTransaction, id: Uuid) -> Result<i64, StoreError> {
-    let row = job::Entity::find_by_id(id).lock_exclusive().one(tx).await?;
-    let row = row.ok_or_else(|| no_job(id))?;
+    let row = hold(tx, id).await?;
     if row.status == JobStatus::Closed.text() {
         return Err(StoreError::Closed(row.number));
     }

@@ -1,12 +1,16 @@
 //! Machines and their revisions: a document, once stored, never changes.
 
-use super::store::now;
-use super::{Store, StoreError};
+use super::moment::now;
+use super::search::{Listed, Wanted, page};
+use super::store::{TRIES, again};
+use super::{Readable, Store, StoreError, derived};
 use crate::entities::{machine, machine_revision};
+use sea_orm::sea_query::{Expr, ExprTrait, Query};
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder,
-    QuerySelect,
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, FromQueryResult, QueryFilter,
+    QueryOrder, QuerySelect,
 };
+use std::collections::HashMap;
 use uuid::Uuid;
 
 /// A machine and its newest revision.
@@ -27,6 +31,14 @@ pub struct Revision {
     pub document: String,
 }
 
+/// A revision without its document, which may be large.
+#[derive(Clone, Debug, PartialEq, Eq, FromQueryResult)]
+pub struct RevisionHead {
+    pub id: Uuid,
+    pub machine_id: Uuid,
+    pub revision: i32,
+}
+
 impl From<machine_revision::Model> for Revision {
     fn from(row: machine_revision::Model) -> Self {
         Self {
@@ -39,22 +51,51 @@ impl From<machine_revision::Model> for Revision {
 }
 
 impl Store {
-    /// Every machine with its newest revision, by name.
+    /// A page of the machines in whose words all that are wanted stand, by name, each with the head
+    /// of its newest revision.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn machines(&self) -> Result<Vec<Machine>, StoreError> {
+    pub async fn machines(
+        &self,
+        wanted: &Wanted,
+    ) -> Result<Listed<(String, RevisionHead)>, StoreError> {
         let rows = machine::Entity::find()
-            .order_by_asc(machine::Column::Name)
+            .filter(wanted.condition(machine::Column::Words))
+            .order_by_asc(machine::Column::Name);
+        let listed = page(&self.connection, rows, wanted, "id", Ok).await?;
+        let ids: Vec<_> = listed.found.iter().map(|m| m.id).collect();
+        let heads = if ids.is_empty() { Vec::new() } else { self.newest_heads(ids).await? };
+        let mut newest: HashMap<Uuid, RevisionHead> =
+            heads.into_iter().map(|h| (h.machine_id, h)).collect();
+        let Readable { rows, unreadable } = listed.found;
+        let rows = rows.into_iter().filter_map(|m| Some((m.name, newest.remove(&m.id)?)));
+        Ok(Listed { found: Readable { rows: rows.collect(), unreadable }, total: listed.total })
+    }
+
+    async fn newest_heads(&self, machines: Vec<Uuid>) -> Result<Vec<RevisionHead>, StoreError> {
+        let newest = Query::select()
+            .column(machine_revision::Column::MachineId)
+            .expr(Expr::col(machine_revision::Column::Revision).max())
+            .from(machine_revision::Entity)
+            .and_where(machine_revision::Column::MachineId.is_in(machines))
+            .group_by_col(machine_revision::Column::MachineId)
+            .to_owned();
+        let which = Expr::tuple([
+            Expr::col(machine_revision::Column::MachineId),
+            Expr::col(machine_revision::Column::Revision),
+        ]);
+        Ok(machine_revision::Entity::find()
+            .filter(which.in_subquery(newest))
+            .select_only()
+            .columns([
+                machine_revision::Column::Id,
+                machine_revision::Column::MachineId,
+                machine_revision::Column::Revision,
+            ])
+            .into_model()
             .all(&self.connection)
-            .await?;
-        let mut machines = Vec::new();
-        for row in rows {
-            if let Some(newest) = newest(row.id, &self.connection).await? {
-                machines.push(Machine { id: row.id, name: row.name, newest: newest.into() });
-            }
-        }
-        Ok(machines)
+            .await?)
     }
 
     /// The machine of this name with its newest revision.
@@ -74,6 +115,17 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn save_machine(&self, name: &str, document: &str) -> Result<Revision, StoreError> {
+        for _ in 0..TRIES {
+            let saved = again!(self.save_once(name, document))?;
+            if let Some(saved) = saved {
+                return Ok(saved);
+            }
+        }
+        Err(StoreError::NameTaken(name.to_owned()))
+    }
+
+    /// None where somebody else saved the same machine at the same moment.
+    async fn save_once(&self, name: &str, document: &str) -> Result<Option<Revision>, StoreError> {
         let tx = self.begin().await?;
         let found = machine::Entity::find()
             .filter(machine::Column::Name.eq(name))
@@ -84,26 +136,65 @@ impl Store {
             Some(row) => row.id,
             None => {
                 let id = Uuid::now_v7();
-                let row = machine::ActiveModel { id: Set(id), name: Set(name.to_owned()) };
-                machine::Entity::insert(row).exec(&tx).await?;
-                id
+                let row = machine::ActiveModel {
+                    id: Set(id),
+                    name: Set(name.to_owned()),
+                    words: Set(String::new()),
+                    derived: Set(0),
+                };
+                match machine::Entity::insert(row).exec_without_returning(&tx).await {
+                    Ok(_) => id,
+                    Err(e) if StoreError::is_duplicate(&e) => return Ok(None),
+                    Err(e) => return Err(e.into()),
+                }
             }
         };
         let last = newest(machine_id, &tx).await?;
         if let Some(last) = last.as_ref().filter(|l| l.document == document) {
-            return Ok(last.clone().into());
+            return Ok(Some(last.clone().into()));
         }
         let row = machine_revision::Model {
             id: Uuid::now_v7(),
             machine_id,
-            revision: last.map_or(1, |l| l.revision + 1),
+            revision: last.map_or(1, |l| l.revision.saturating_add(1)),
             document: document.to_owned(),
             made_at: now(),
         };
         let active: machine_revision::ActiveModel = row.clone().into();
-        machine_revision::Entity::insert(active.reset_all()).exec(&tx).await?;
+        match machine_revision::Entity::insert(active.reset_all()).exec(&tx).await {
+            Ok(_) => {}
+            Err(e) if StoreError::is_duplicate(&e) => return Ok(None),
+            Err(e) => return Err(e.into()),
+        }
+        derived::machine(&tx, machine_id).await?;
         tx.commit().await?;
-        Ok(row.into())
+        Ok(Some(row.into()))
+    }
+
+    /// The number that a machine's next revision would get.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn next_revision(&self, name: &str) -> Result<i32, StoreError> {
+        match self.machine(name).await {
+            Ok(machine) => Ok(machine.newest.revision.saturating_add(1)),
+            Err(StoreError::NotFound { .. }) => Ok(1),
+            Err(error) => Err(error),
+        }
+    }
+
+    /// One revision, without its document.
+    ///
+    /// # Errors
+    /// There is none of this id.
+    pub async fn revision_head(&self, id: Uuid) -> Result<RevisionHead, StoreError> {
+        let row = machine_revision::Entity::find_by_id(id).select_only().columns([
+            machine_revision::Column::Id,
+            machine_revision::Column::MachineId,
+            machine_revision::Column::Revision,
+        ]);
+        let row = row.into_model().one(&self.connection).await?;
+        row.ok_or_else(|| StoreError::NotFound { what: "machine revision", id: id.to_string() })
     }
 
     /// One revision.
@@ -117,7 +208,7 @@ impl Store {
     }
 }
 
-async fn newest<C: sea_orm::ConnectionTrait>(
+pub(crate) async fn newest<C: sea_orm::ConnectionTrait>(
     machine_id: Uuid,
     connection: &C,
 ) -> Result<Option<machine_revision::Model>, StoreError> {

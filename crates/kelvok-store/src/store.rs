@@ -1,9 +1,9 @@
-use super::{Migrator, StoreError};
-use chrono::{NaiveDateTime, SubsecRound, Utc};
+use super::migrations::migrate;
+use super::{StoreError, derived};
 use sea_orm::{
-    ConnectOptions, Database, DatabaseConnection, DatabaseTransaction, TransactionTrait,
+    ConnectOptions, ConnectionTrait, Database, DatabaseConnection, DatabaseTransaction,
+    TransactionTrait,
 };
-use sea_orm_migration::MigratorTrait;
 use std::time::Duration;
 
 /// A connection pool; cheap to clone.
@@ -12,14 +12,33 @@ pub struct Store {
     pub(crate) connection: DatabaseConnection,
 }
 
+/// Seconds that a write waits for another one's lock.
+const LOCK_SECONDS: u32 = 4;
+
+pub(crate) fn options(url: &str, connections: u32) -> ConnectOptions {
+    let mut options = ConnectOptions::new(url);
+    options
+        .max_connections(connections)
+        .connect_timeout(Duration::from_secs(3))
+        .acquire_timeout(Duration::from_secs(3))
+        .test_before_acquire(true)
+        .sqlx_logging(false)
+        .after_connect(|connection| {
+            let wait = format!("SET SESSION innodb_lock_wait_timeout = {LOCK_SECONDS}");
+            Box::pin(async move { connection.execute_unprepared(&wait).await.map(|_| ()) })
+        });
+    options
+}
+
 impl Store {
-    /// Connects and brings the schema up to date.
+    /// Connects and brings the schema up to date. While another server does that, it waits.
     ///
     /// # Errors
-    /// The database does not answer, or a migration fails.
+    /// The database does not answer, belongs to a newer Kelvok, or a migration fails.
     pub async fn open(url: &str) -> Result<Self, StoreError> {
+        migrate(url, None).await?;
         let store = Self::connect(url).await?;
-        Migrator::up(&store.connection, None).await?;
+        derived::catch_up(&store).await?;
         Ok(store)
     }
 
@@ -28,14 +47,7 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn connect(url: &str) -> Result<Self, StoreError> {
-        let mut options = ConnectOptions::new(url);
-        options
-            .max_connections(16)
-            .connect_timeout(Duration::from_secs(3))
-            .acquire_timeout(Duration::from_secs(3))
-            .test_before_acquire(true)
-            .sqlx_logging(false);
-        Ok(Self { connection: Database::connect(options).await? })
+        Ok(Self { connection: Database::connect(options(url, 16)).await? })
     }
 
     /// Whether the database answers.
@@ -51,7 +63,30 @@ impl Store {
     }
 }
 
-/// The moment, in UTC, as finely as the tables keep it.
-pub(crate) fn now() -> NaiveDateTime {
-    Utc::now().naive_utc().trunc_subsecs(6)
+/// Before what stood in another write's way is tried again: longer each time, and not in step with
+/// the other one.
+pub(crate) async fn pause(tries: u32) {
+    let step = u64::from(uuid::Uuid::new_v4().as_fields().0 % 20) + 5;
+    tokio::time::sleep(Duration::from_millis(step << tries)).await;
 }
+
+/// So often is a write tried again where others stand in its way.
+pub(crate) const TRIES: u32 = 6;
+
+/// Does a whole piece of work, and does it again where another write stood in its way: of two that
+/// lock the same rows the database ends one.
+macro_rules! again {
+    ($work:expr) => {{
+        let mut tries = 0;
+        loop {
+            match $work.await {
+                Err(StoreError::Busy(_)) if tries < crate::store::TRIES => {
+                    tries += 1;
+                    crate::store::pause(tries).await;
+                }
+                done => break done,
+            }
+        }
+    }};
+}
+pub(crate) use again;

@@ -1,7 +1,7 @@
 //! Profiles of switches that the shop wrote itself. A switch on the bench keeps a copy of its own, so
 //! one that is no longer wanted is erased.
 
-use super::store::now;
+use super::moment::now;
 use super::{Store, StoreError};
 use crate::entities::switch_profile;
 use sea_orm::{ActiveModelTrait, EntityTrait, IntoActiveModel, QueryOrder};

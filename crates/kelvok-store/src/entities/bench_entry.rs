@@ -10,7 +10,7 @@ pub struct Model {
     #[sea_orm(column_type = "Text")]
     pub body: String,
     pub recorded_by: String,
-    pub recorded_at: DateTime,
+    pub recorded_at: Option<DateTime>,
     pub voided_at: Option<DateTime>,
     pub voided_by: Option<String>,
     pub void_reason: Option<String>,

@@ -18,6 +18,14 @@ pub struct Model {
     pub next_sequence: i64,
     pub opened_at: DateTime,
     pub closed_at: Option<DateTime>,
+    /// What follows from the rest and from the logs: see `derived`.
+    #[sea_orm(column_type = "Text")]
+    pub words: String,
+    pub outcome: Option<String>,
+    pub readings: i32,
+    pub last_at: Option<DateTime>,
+    pub verdict_id: Option<Uuid>,
+    pub derived: i32,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -6,6 +6,10 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub id: Uuid,
     pub name: String,
+    /// What follows from its newest document: see `derived`.
+    #[sea_orm(column_type = "Text")]
+    pub words: String,
+    pub derived: i32,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -42,6 +42,7 @@ fn long_text(column: &str) -> ColumnDef {
 /// Evidence and verdicts are logs of one form.
 fn log(table: &str) -> TableCreateStatement {
     Table::create()
+        .if_not_exists()
         .table(name(table))
         .col(id())
         .col(uuid(name("job_id")))
@@ -62,11 +63,13 @@ impl MigrationTrait for Migration {
     async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
         let tables = [
             Table::create()
+                .if_not_exists()
                 .table(name("machine"))
                 .col(id())
                 .col(string_len(name("name"), 80).unique_key())
                 .to_owned(),
             Table::create()
+                .if_not_exists()
                 .table(name("machine_revision"))
                 .col(id())
                 .col(uuid(name("machine_id")))
@@ -77,11 +80,13 @@ impl MigrationTrait for Migration {
                 .index(&mut unique("revision", "machine_revision", &["machine_id", "revision"]))
                 .to_owned(),
             Table::create()
+                .if_not_exists()
                 .table(name("person"))
                 .col(id())
                 .col(string_len(name("name"), 80).unique_key())
                 .to_owned(),
             Table::create()
+                .if_not_exists()
                 .table(name("job"))
                 .col(id())
                 .col(big_integer(name("number")).auto_increment().unique_key())

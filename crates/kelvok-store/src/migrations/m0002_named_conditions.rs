@@ -16,6 +16,7 @@ fn name(name: &str) -> Alias {
 impl MigrationTrait for Migration {
     async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
         let table = Table::create()
+            .if_not_exists()
             .table(name(TABLE))
             .col(uuid(name("id")).primary_key())
             .col(uuid(name("machine_id")))

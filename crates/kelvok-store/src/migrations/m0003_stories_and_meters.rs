@@ -15,11 +15,12 @@ impl MigrationTrait for Migration {
     async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
         let job = Table::alter()
             .table(name("job"))
-            .add_column(string_len(name("serial"), 80).default(""))
-            .add_column(ColumnDef::new(name("hours")).double().null())
+            .add_column_if_not_exists(string_len(name("serial"), 80).default(""))
+            .add_column_if_not_exists(ColumnDef::new(name("hours")).double().null())
             .to_owned();
         manager.alter_table(job).await?;
         let lease = Table::create()
+            .if_not_exists()
             .table(name("instrument_lease"))
             .col(string_len(name("address"), 120).primary_key())
             .col(uuid(name("holder")))

@@ -33,6 +33,7 @@ impl MigrationTrait for Migration {
     async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
         let tables = [
             Table::create()
+                .if_not_exists()
                 .table(name("switch_profile"))
                 .col(string_len(name("id"), 80).primary_key())
                 .col(long_text("document"))
@@ -40,6 +41,7 @@ impl MigrationTrait for Migration {
                 .col(moment("kept_at").not_null())
                 .to_owned(),
             Table::create()
+                .if_not_exists()
                 .table(name("bench_switch"))
                 .col(uuid(name("id")).primary_key())
                 .col(string_len(name("name"), 120))
@@ -54,6 +56,7 @@ impl MigrationTrait for Migration {
                 .foreign_key(&mut link("bench_switch", "job_id", "job"))
                 .to_owned(),
             Table::create()
+                .if_not_exists()
                 .table(name("bench_entry"))
                 .col(uuid(name("id")).primary_key())
                 .col(uuid(name("switch_id")))

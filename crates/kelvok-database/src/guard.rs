@@ -1,0 +1,52 @@
+//! A guard over a database server: a shell that waits for the end of its input, which comes when the
+//! program that started it lets go or dies, however it dies, and then asks the server to end.
+
+use super::error::DatabaseError;
+use std::os::unix::process::CommandExt;
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+
+pub(super) struct Guard {
+    shell: Child,
+}
+
+/// The process is looked at again before it is asked to end: its number may be another's by then.
+const WATCH: &str = "while read -r _; do :; done; \
+     case \"$(cat \"/proc/$1/comm\" 2>/dev/null)\" in mariadbd*) kill -TERM \"$1\";; esac";
+
+impl Guard {
+    pub fn over(server: &Child) -> Result<Self, DatabaseError> {
+        let shell = Command::new("sh")
+            .args(["-c", WATCH, "sh", &server.id().to_string()])
+            .process_group(0)
+            .stdin(Stdio::piped())
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .map_err(|source| DatabaseError::Program { program: "sh", source })?;
+        Ok(Self { shell })
+    }
+}
+
+impl Drop for Guard {
+    fn drop(&mut self) {
+        drop(self.shell.stdin.take());
+        let _ = self.shell.wait();
+    }
+}
+
+/// The process that a server's own file names.
+pub(super) fn of_pid_file(path: &Path) -> Option<u32> {
+    std::fs::read_to_string(path).ok()?.trim().parse().ok()
+}
+
+/// Whether a process is a database server that still runs.
+pub(super) fn is_mariadb(process: u32) -> bool {
+    let read = |file: &str| std::fs::read_to_string(format!("/proc/{process}/{file}"));
+    let ended = || read("stat").is_ok_and(|stat| stat.contains(") Z "));
+    read("comm").is_ok_and(|name| name.starts_with("mariadbd")) && !ended()
+}
+
+pub(super) fn ask_to_end(process: u32) {
+    let _ = Command::new("kill").args(["-TERM", &process.to_string()]).status();
+}

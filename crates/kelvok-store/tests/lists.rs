@@ -1,0 +1,114 @@
+//! Lists in pages, found by any word that stands in them.
+
+mod bench;
+
+use bench::{Bench, reading};
+use kelvok_core::circuit::FaultMode;
+use kelvok_core::diagnosis::Seat;
+use kelvok_database::Durability;
+use kelvok_store::{JobStatus, NewJob, PAGE, Store, Verdict, Void, Wanted};
+use uuid::Uuid;
+
+async fn open(store: &Store, revision_id: Uuid, tag: &str) -> Uuid {
+    let id = Uuid::now_v7();
+    let new = NewJob {
+        id,
+        revision_id,
+        tag: tag.to_owned(),
+        owner: "Quillfield 100%_new".to_owned(),
+        complaint: "One click, then nothing.".to_owned(),
+        serial: "K-17".to_owned(),
+        hours: None,
+    };
+    store.open_job(new).await.expect("a job");
+    id
+}
+
+fn verdict() -> Verdict {
+    Verdict {
+        units: vec!["brake".to_owned()],
+        names: vec!["Brake switch".to_owned()],
+        probability: 0.99,
+        confirmed: true,
+        note: "Plug re-seated.".to_owned(),
+        kind: Some((Seat::Fuse, FaultMode::Open)),
+    }
+}
+
+async fn found(store: &Store, status: Option<JobStatus>, words: &str) -> u64 {
+    let wanted = Wanted { words: words.to_owned(), page: 0 };
+    store.jobs(status, &wanted).await.expect("a list").total
+}
+
+#[tokio::test]
+async fn a_job_is_found_by_every_word_that_is_known_of_it() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let document = r#"{"identity": {"make": "Pellwick", "model": "GT-46", "family": "Tractor"}}"#;
+    let revision = store.save_machine("pellwick-gt-46", document).await.expect("a machine");
+    let job = open(&store, revision.id, "Orchard 3").await;
+    open(&store, revision.id, "Green 2").await;
+    for words in ["ORCHARD", "3 orchard", "click orch", "gt-46 orchard", "tractor 3", "100%_new 3"]
+    {
+        assert_eq!(found(&store, None, words).await, 1, "{words}");
+    }
+    assert_eq!(found(&store, None, "pellwick k-17").await, 2);
+    for words in ["100_%new", "brake", "orchard green", "|", "'; drop table job"] {
+        assert_eq!(found(&store, None, words).await, 0, "{words}");
+    }
+    let kept = Uuid::now_v7();
+    store.append_verdict(job, kept, "Maren", &verdict()).await.expect("a verdict");
+    assert_eq!(found(&store, None, "brake switch re-seated").await, 1);
+    store.set_status(job, 1, JobStatus::Closed).await.expect("closed");
+    assert_eq!(found(&store, Some(JobStatus::Closed), "brake").await, 1);
+    assert_eq!(found(&store, Some(JobStatus::Open), "brake").await, 0);
+
+    // What the shop learns of it.
+    let told = [((Seat::Fuse, FaultMode::Open), 1)];
+    assert_eq!(store.outcomes(Uuid::nil()).await.expect("outcomes"), told);
+    assert_eq!(store.outcomes(job).await.expect("outcomes"), [], "it does not speak for itself");
+    let void = Void { by: "Maren".to_owned(), reason: "It was the plug".to_owned() };
+    store.void_verdict(job, kept, &void).await.expect("voided");
+    assert_eq!(store.outcomes(Uuid::nil()).await.expect("outcomes"), []);
+    assert_eq!(found(&store, None, "brake").await, 0);
+}
+
+#[tokio::test]
+async fn pages_hold_every_job_once_open_ones_first() {
+    let bench = Bench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let revision = store.save_machine("gt", "{}").await.expect("a machine");
+    let mut all = Vec::new();
+    for i in 0..(PAGE + 7) {
+        let id = open(&store, revision.id, &format!("Orchard {i}")).await;
+        if i % 2 == 0 {
+            store.set_status(id, 1, JobStatus::Closed).await.expect("closed");
+        }
+        store
+            .append_evidence(
+                all.first().copied().unwrap_or(id),
+                Uuid::now_v7(),
+                "Ilse",
+                &reading(1.0),
+            )
+            .await
+            .ok();
+        all.push(id);
+    }
+    let mut seen = Vec::new();
+    for page in 0..3 {
+        let wanted = Wanted { words: String::new(), page };
+        let listed = store.jobs(None, &wanted).await.expect("a page");
+        assert_eq!(listed.total, PAGE + 7);
+        seen.extend(listed.found.iter().map(|d| (d.job.status, d.job.number, d.job.id)));
+    }
+    let opened = seen.iter().take_while(|s| s.0 == JobStatus::Open).count();
+    assert_eq!(opened as u64, store.open_jobs().await.expect("a count"));
+    assert!(seen[opened..].iter().all(|s| s.0 == JobStatus::Closed));
+    assert!(seen[..opened].is_sorted_by(|a, b| a.1 > b.1), "the newest first");
+    seen.sort_by_key(|s| s.2);
+    all.sort();
+    assert!(seen.iter().map(|s| s.2).eq(all), "each once");
+    let beyond = Wanted { words: String::new(), page: u64::MAX };
+    assert_eq!(store.jobs(None, &beyond).await.expect("a page").found.len(), 0);
+}
