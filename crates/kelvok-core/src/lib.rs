@@ -12,6 +12,7 @@
 pub mod bench;
 pub mod circuit;
 pub mod diagnosis;
+pub mod errand;
 pub mod interlock;
 pub mod machine;
 pub mod meter;

@@ -1,16 +1,27 @@
 //! What handlers share.
 
-use super::circuits::Circuits;
+use super::circuits::{self, Circuits};
+use super::desk::{Desk, Reply, Size};
+use super::meters::Streams;
+use super::problem::Problem;
 use kelvok_store::Store;
 use std::sync::Arc;
 
 /// What the server is told from outside.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug)]
 pub struct Settings {
     /// Host names it answers to beside those of loopback.
     pub hosts: Vec<String>,
-    /// Addresses of meters it may dial beside those on loopback: `host:port`.
+    /// The shop's meters, `host:port`. No other address is ever dialled.
     pub meters: Vec<String>,
+    /// Room for what is worked out of machines and kept, in bytes.
+    pub room: usize,
+}
+
+impl Default for Settings {
+    fn default() -> Self {
+        Self { hosts: Vec::new(), meters: Vec::new(), room: circuits::ROOM }
+    }
 }
 
 /// What handlers share. Nothing here outlives a restart: the database has the state, and the
@@ -19,11 +30,36 @@ pub struct Settings {
 pub struct App {
     pub(crate) store: Store,
     pub(crate) circuits: Arc<Circuits>,
+    pub(crate) desk: Arc<Desk>,
+    pub(crate) streams: Arc<Streams>,
     pub(crate) settings: Arc<Settings>,
 }
 
 impl App {
     pub fn new(store: Store, settings: Settings) -> Self {
-        Self { store, circuits: Circuits::shared(), settings: Arc::new(settings) }
+        Self {
+            store,
+            circuits: Arc::new(Circuits::with_room(settings.room)),
+            desk: Arc::default(),
+            streams: Arc::default(),
+            settings: Arc::new(settings),
+        }
+    }
+
+    /// Asks a heavy question, and makes room for what comes next.
+    pub(crate) async fn ask<T: Send + Sync + 'static>(
+        &self,
+        key: String,
+        size: Size,
+        work: impl FnOnce() -> Result<T, Problem> + Send + 'static,
+    ) -> Result<Reply<T>, Problem> {
+        let circuits = self.circuits.clone();
+        let work = move || {
+            circuits.make_room();
+            let answer = work();
+            circuits.make_room();
+            answer
+        };
+        self.desk.ask(key, size, work).await
     }
 }

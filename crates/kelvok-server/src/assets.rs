@@ -1,7 +1,7 @@
 //! The web application, embedded in the program.
 
 use super::problem::Problem;
-use axum::http::{HeaderValue, StatusCode, Uri, header};
+use axum::http::{HeaderValue, Method, StatusCode, Uri, header};
 use axum::response::{IntoResponse, Response};
 use rust_embed::RustEmbed;
 use uuid::Uuid;
@@ -14,11 +14,16 @@ struct Assets;
 const NONCE: &str = "__NONCE__";
 
 /// A file of the web application; any other path is a screen, and gets the page.
-pub async fn asset(uri: Uri) -> Response {
+pub async fn asset(method: Method, uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
     if path.starts_with("api/") {
         return Problem::new(StatusCode::NOT_FOUND, format!("There is no /{path}."))
             .into_response();
+    }
+    if !matches!(method, Method::GET | Method::HEAD) {
+        let mut response = not_allowed().await.into_response();
+        response.headers_mut().insert(header::ALLOW, HeaderValue::from_static("GET,HEAD"));
+        return response;
     }
     match Assets::get(path) {
         Some(file) if path != "index.html" => {
@@ -35,6 +40,11 @@ pub async fn asset(uri: Uri) -> Response {
         None if path.starts_with("assets/") => StatusCode::NOT_FOUND.into_response(),
         _ => page(),
     }
+}
+
+/// What is there, but not for this method.
+pub async fn not_allowed() -> Problem {
+    Problem::new(StatusCode::METHOD_NOT_ALLOWED, "That cannot be done here.")
 }
 
 fn page() -> Response {

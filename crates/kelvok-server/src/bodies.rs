@@ -31,6 +31,20 @@ fn explain(status: StatusCode, why: String) -> Problem {
     }
 }
 
+/// What is asked for behind the `?`.
+pub struct Query<T>(pub T);
+
+impl<S: Send + Sync, T: DeserializeOwned + Send> FromRequestParts<S> for Query<T> {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
+        match axum::extract::Query::from_request_parts(parts, state).await {
+            Ok(axum::extract::Query(value)) => Ok(Self(value)),
+            Err(rejection) => Err(Problem::field("query", rejection.body_text())),
+        }
+    }
+}
+
 /// A body of text, whatever it is meant to be.
 pub struct Text(pub String);
 

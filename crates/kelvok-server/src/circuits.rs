@@ -1,17 +1,21 @@
-//! Compiled machines, kept by their documents: what follows from a document never changes.
+//! Machines ready to be asked, kept by their revisions: what follows from a document never changes.
+//! There is so much room; what was not asked for lately goes first, one machine at a time.
 
+use super::app::App;
+use super::desk::{Size, aside};
 use super::problem::Problem;
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{Belief, Book, Evidence, History, KillSweep, Suspects};
 use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
-use kelvok_store::{Revision, Verdict};
+use kelvok_store::Revision;
 use std::collections::HashMap;
-use std::sync::{Arc, LazyLock, Mutex, MutexGuard, Once, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, Once, OnceLock, PoisonError};
+use uuid::Uuid;
 
-/// A machine ready to be asked.
+/// A machine ready to be diagnosed.
 pub struct Compiled {
-    pub circuit: Circuit,
+    pub circuit: Arc<Circuit>,
     /// What could be wrong with it.
     pub suspects: Suspects,
     /// What each suspect would show, as far as it was asked for.
@@ -31,8 +35,30 @@ type Judged = (Vec<Evidence>, Arc<OnceLock<Arc<Belief>>>);
 
 /// So many jobs on machines alike are worked on at once.
 const MOST_JUDGED: usize = 4;
+/// Columns of faults beyond which a machine is worked on alone.
+const LARGE: usize = 3000;
 
 impl Compiled {
+    fn of(circuit: Arc<Circuit>, suspects: Suspects, book: Arc<Book>) -> Result<Self, Problem> {
+        let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
+        let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
+        Ok(Self {
+            circuit,
+            suspects,
+            book,
+            start,
+            sheet: OnceLock::new(),
+            sweeps: Mutex::default(),
+            judged: Mutex::default(),
+            planned_ahead: Once::new(),
+        })
+    }
+
+    /// How much of the server a question about it takes.
+    pub fn size(&self) -> Size {
+        if self.suspects.columns.len() > LARGE { Size::Large } else { Size::Ordinary }
+    }
+
     /// The sweeps planned so far.
     pub fn sweeps(&self) -> MutexGuard<'_, HashMap<String, Option<KillSweep>>> {
         self.sweeps.lock().unwrap_or_else(PoisonError::into_inner)
@@ -59,13 +85,16 @@ impl Compiled {
         cell.get_or_init(judge).clone()
     }
 
-    /// Works out, once and on a thread of its own, what a first plan will ask for, so that it waits
-    /// for no more than it must. It keeps two cores busy for seconds: for a machine on which a job
-    /// is open, not for every one that is looked at.
-    pub fn plan_ahead(self: &Arc<Self>) {
+    /// Works out, once and if nobody waits for anything else, what a first plan will ask for. It
+    /// keeps two cores busy for seconds: for a machine on which a job is open, not for every one that
+    /// is looked at.
+    pub fn plan_ahead(self: &Arc<Self>, app: &App) {
+        if self.size() == Size::Large {
+            return;
+        }
         self.planned_ahead.call_once(|| {
             let ahead = Arc::clone(self);
-            std::thread::spawn(move || {
+            app.desk.ahead(move || {
                 let Self { circuit, suspects, book, start, .. } = &*ahead;
                 let rest = Condition::at_rest(circuit);
                 let start = start.as_ref().and_then(|s| nearest_complete(circuit, s, &rest));
@@ -81,85 +110,158 @@ impl Compiled {
     }
 }
 
-#[derive(Default)]
-pub struct Circuits {
-    kept: Mutex<HashMap<String, Arc<Compiled>>>,
-    /// The same with the weights that a shop's closed jobs give the suspects.
-    in_shops: Mutex<HashMap<(String, History), Arc<Compiled>>>,
+/// Room for all books together, in bytes, unless the server is told otherwise.
+pub const ROOM: usize = 400 << 20;
+/// Circuits kept without what a diagnosis asks for.
+const MOST_CIRCUITS: usize = 200;
+/// Machines in the shop that are worked on, with the last logs judged on each.
+const MOST_COMPILED: usize = 24;
+/// Books kept, as far as there is room for what is in them.
+const MOST_BOOKS: usize = 100;
+
+/// What is kept, by when it was last asked for.
+struct Shelf<K, V> {
+    /// The latest at the end.
+    kept: Vec<(K, V)>,
 }
 
-/// All servers of one process share what they worked out.
-static SHARED: LazyLock<Arc<Circuits>> = LazyLock::new(Arc::default);
+impl<K, V> Default for Shelf<K, V> {
+    fn default() -> Self {
+        Self { kept: Vec::new() }
+    }
+}
 
-/// More machines than a shop works on at once.
-const MOST_KEPT: usize = 64;
+impl<K: PartialEq, V: Clone> Shelf<K, V> {
+    fn get(&mut self, key: &K) -> Option<V> {
+        let at = self.kept.iter().position(|(known, _)| known == key)?;
+        let known = self.kept.remove(at);
+        let value = known.1.clone();
+        self.kept.push(known);
+        Some(value)
+    }
+
+    /// What is kept now, which may be what somebody else has put there meanwhile.
+    fn put(&mut self, key: K, value: V, most: usize) -> V {
+        if let Some(known) = self.get(&key) {
+            return known;
+        }
+        if self.kept.len() >= most {
+            self.kept.remove(0);
+        }
+        self.kept.push((key, value.clone()));
+        value
+    }
+}
+
+pub struct Circuits {
+    /// In bytes.
+    room: usize,
+    circuits: Mutex<Shelf<Uuid, Arc<Circuit>>>,
+    /// By revision and by what the shop's closed jobs came to, which gives the suspects their weights.
+    compiled: Mutex<Shelf<(Uuid, History), Arc<Compiled>>>,
+    /// What each suspect would show does not depend on how likely it is.
+    books: Mutex<Shelf<Uuid, Arc<Book>>>,
+}
+
+fn locked<T>(kept: &Mutex<T>) -> MutexGuard<'_, T> {
+    kept.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+/// A stored document that this Kelvok cannot read: said, with what is wrong with it.
+fn unreadable(revision: &Revision, mistakes: &[kelvok_core::machine::Problem]) -> Problem {
+    let mut problem = Problem::document(mistakes);
+    problem.detail =
+        format!("The document of this machine, revision {}, cannot be read.", revision.revision);
+    problem
+}
 
 impl Circuits {
-    pub fn shared() -> Arc<Self> {
-        SHARED.clone()
+    pub fn with_room(room: usize) -> Self {
+        Self {
+            room,
+            circuits: Mutex::default(),
+            compiled: Mutex::default(),
+            books: Mutex::default(),
+        }
     }
 
-    /// The revision's circuit as a shop knows it: what its closed jobs came to shifts the weights.
-    pub fn in_shop(
-        &self,
-        revision: &Revision,
-        closed: &[Verdict],
-    ) -> Result<Arc<Compiled>, Problem> {
-        let table = self.of(revision)?;
-        let mut history = History::default();
-        for (seat, mode) in closed.iter().filter_map(|v| v.kind) {
-            history.count(seat, mode);
+    /// A revision's circuit, compiled now or before.
+    pub async fn circuit(&self, app: &App, revision: Uuid) -> Result<Arc<Circuit>, Problem> {
+        if let Some(kept) = locked(&self.circuits).get(&revision) {
+            return Ok(kept);
         }
-        if history == History::default() {
-            return Ok(table);
-        }
-        let mut kept = self.in_shops.lock().unwrap_or_else(PoisonError::into_inner);
-        if kept.len() >= MOST_KEPT {
-            kept.clear();
-        }
-        let key = (revision.document.clone(), history);
-        let shifted = |key: &(String, History)| {
-            Arc::new(Compiled {
-                suspects: Suspects::in_shop(&table.circuit, &key.1),
-                circuit: table.circuit.clone(),
-                // What each suspect would show does not depend on how likely it is.
-                book: table.book.clone(),
-                start: table.start.clone(),
-                sheet: OnceLock::new(),
-                sweeps: Mutex::default(),
-                judged: Mutex::default(),
-                planned_ahead: Once::new(),
-            })
+        let revision = app.store.revision(revision).await?;
+        let id = revision.id;
+        let compile = move || {
+            let machine = Machine::read(&revision.document);
+            let machine = machine.map_err(|mistakes| unreadable(&revision, &mistakes))?;
+            Ok::<_, Problem>(Arc::new(Circuit::compile(&machine)))
         };
-        Ok(kept.entry(key).or_insert_with_key(shifted).clone())
+        let circuit = aside(compile).await??;
+        Ok(locked(&self.circuits).put(id, circuit, MOST_CIRCUITS))
     }
 
-    /// The revision's circuit, compiled now or before.
-    pub fn of(&self, revision: &Revision) -> Result<Arc<Compiled>, Problem> {
-        let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(compiled) = kept.get(&revision.document) {
-            return Ok(compiled.clone());
+    /// A revision's circuit and suspects, as the trade's usual figures have them.
+    pub async fn compiled(&self, app: &App, revision: Uuid) -> Result<Arc<Compiled>, Problem> {
+        self.with_history(app, revision, History::default()).await
+    }
+
+    /// A revision's circuit and suspects as a shop knows them: what its closed jobs came to shifts
+    /// the weights.
+    pub async fn in_shop(
+        &self,
+        app: &App,
+        revision: Uuid,
+        beside: Uuid,
+    ) -> Result<Arc<Compiled>, Problem> {
+        let mut history = History::default();
+        for ((seat, mode), jobs) in app.store.outcomes(beside).await? {
+            for _ in 0..jobs {
+                history.count(seat, mode);
+            }
         }
-        let machine = Machine::read(&revision.document).map_err(|p| Problem::document(&p))?;
-        let circuit = Circuit::compile(&machine);
-        let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
-        let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
-        let suspects = Suspects::of(&circuit);
-        let (book, sheet, sweeps) = (Arc::default(), OnceLock::new(), Mutex::default());
-        let compiled = Arc::new(Compiled {
-            circuit,
-            suspects,
-            book,
-            start,
-            sheet,
-            sweeps,
-            judged: Mutex::default(),
-            planned_ahead: Once::new(),
+        self.with_history(app, revision, history).await
+    }
+
+    async fn with_history(
+        &self,
+        app: &App,
+        revision: Uuid,
+        history: History,
+    ) -> Result<Arc<Compiled>, Problem> {
+        let key = (revision, history);
+        if let Some(kept) = locked(&self.compiled).get(&key) {
+            locked(&self.books).get(&revision);
+            return Ok(kept);
+        }
+        let circuit = self.circuit(app, revision).await?;
+        let book = locked(&self.books).put(revision, Arc::default(), MOST_BOOKS);
+        let history = key.1.clone();
+        let compiled = aside(move || {
+            let suspects = Suspects::in_shop(&circuit, &history);
+            Compiled::of(circuit, suspects, book).map(Arc::new)
         });
-        if kept.len() >= MOST_KEPT {
-            kept.clear();
+        let compiled = compiled.await??;
+        Ok(locked(&self.compiled).put(key, compiled, MOST_COMPILED))
+    }
+
+    /// Lets go of what was not asked for lately, machine by machine, until all is within its room.
+    /// The machine that is worked on stays.
+    pub fn make_room(&self) {
+        let books: Vec<_> = locked(&self.books).kept.iter().map(|(_, book)| book.clone()).collect();
+        let sizes: Vec<_> = books.iter().map(|book| book.bytes()).collect();
+        let mut taken: usize = sizes.iter().sum();
+        for (book, bytes) in books.iter().zip(sizes).rev().skip(1).rev() {
+            if taken <= self.room {
+                return;
+            }
+            book.forget();
+            taken -= bytes;
         }
-        kept.insert(revision.document.clone(), compiled.clone());
-        Ok(compiled)
+    }
+
+    /// What all books take, in bytes.
+    pub fn bytes(&self) -> usize {
+        locked(&self.books).kept.iter().map(|(_, book)| book.bytes()).sum()
     }
 }

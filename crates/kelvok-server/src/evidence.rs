@@ -1,6 +1,6 @@
 use super::app::App;
 use super::bodies::{Body, Path};
-use super::jobs::Loaded;
+use super::input;
 use super::problem::Problem;
 use axum::Json;
 use axum::extract::State;
@@ -23,13 +23,14 @@ pub struct EvidenceView {
     pub sequence: i64,
     pub entry: Entry,
     pub recorded_by: String,
-    pub recorded_at: DateTime<Utc>,
+    /// None where the time that was kept is none.
+    pub recorded_at: Option<DateTime<Utc>>,
     pub voided: Option<VoidedView>,
 }
 
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct VoidedView {
-    pub at: DateTime<Utc>,
+    pub at: Option<DateTime<Utc>>,
     pub by: String,
     pub reason: String,
 }
@@ -123,34 +124,7 @@ pub struct VoidRequest {
 impl VoidRequest {
     /// Checked for being filled in.
     pub(super) fn checked(self) -> Result<Void, Problem> {
-        let by = person(&self.by)?;
-        let reason = self.reason.trim();
-        if reason.is_empty() {
-            return Err(Problem::field("reason", "Say why it is taken back."));
-        }
-        if reason.chars().count() > 400 {
-            return Err(Problem::field("reason", "At most 400 characters, please."));
-        }
-        Ok(Void { by, reason: reason.to_owned() })
-    }
-}
-
-/// A name that may record, checked for length.
-pub(super) fn person(by: &str) -> Result<String, Problem> {
-    match by.trim() {
-        "" => Err(Problem::field("by", "Say who you are: pick a name.")),
-        name if name.chars().count() > 80 => Err(Problem::field("by", "At most 80 characters.")),
-        name => Ok(name.to_owned()),
-    }
-}
-
-/// A note, checked for saying something.
-pub(super) fn checked_note(text: &str) -> Result<String, Problem> {
-    match text.trim() {
-        text if text.chars().count() > 2000 => {
-            Err(Problem::field("text", "At most 2000 characters, please."))
-        }
-        text => Ok(text.to_owned()),
+        Ok(Void { by: input::person(&self.by)?, reason: input::reason(&self.reason)? })
     }
 }
 
@@ -167,7 +141,7 @@ pub async fn record(
     Path(id): Path<Uuid>,
     Body(record): Body<Record>,
 ) -> Result<Json<EvidenceView>, Problem> {
-    let by = person(&record.by)?;
+    let by = input::person(&record.by)?;
     let observation = match record.observed {
         Observed::Heard { heard } => ObservationEntry::Heard { heard },
         Observed::Engine { does } => ObservationEntry::Engine { does },
@@ -177,13 +151,15 @@ pub async fn record(
         Observed::Repaired { unit } => ObservationEntry::Repaired { unit },
         Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
         Observed::Ran { minutes } => ObservationEntry::Ran { minutes },
-        Observed::Note { text } => ObservationEntry::Note { text: checked_note(&text)? },
+        Observed::Note { text } => {
+            ObservationEntry::Note { text: input::words("text", &text, 2000)? }
+        }
         Observed::Reading { instrument, red, black, typed } => ObservationEntry::Reading {
             reading: parse_reading(instrument, &typed)?,
             instrument,
             red,
             black,
-            typed: typed.trim().to_owned(),
+            typed: input::line("typed", &typed, 40)?,
         },
     };
     let entry = Entry {
@@ -196,8 +172,9 @@ pub async fn record(
         at_times: record.at_times,
         times_an_hour: record.times_an_hour.filter(|t| t.is_finite() && *t > 0.0),
     };
-    let loaded = Loaded::get(&app, id).await?;
-    entry.resolve(&loaded.compiled.circuit, 0)?;
+    // No more than the names: recording waits for nothing that has to be worked out.
+    let job = app.store.job(id).await?;
+    entry.resolve(&*app.circuits.circuit(&app, job.revision_id).await?, 0)?;
     let stored = app.store.append_evidence(id, record.id, &by, &entry).await?;
     Ok(Json(stored.into()))
 }

@@ -3,7 +3,7 @@
 use super::app::App;
 use super::problem::Problem;
 use axum::extract::{Request, State};
-use axum::http::{HeaderMap, HeaderValue, StatusCode, Uri, header};
+use axum::http::{HeaderMap, HeaderValue, Method, StatusCode, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use std::time::Duration;
@@ -11,7 +11,8 @@ use std::time::Duration;
 const PATIENCE: Duration = Duration::from_secs(15);
 
 /// Refuses a foreign Host or Origin: a page of another site, or a name pointed at this machine,
-/// gets nothing.
+/// gets nothing. What changes something must say that it comes from our own page: a browser says so
+/// by itself, a script by an `Origin` header.
 pub async fn own_host(State(app): State<App>, request: Request, next: Next) -> Response {
     let allowed = |authority: &str| {
         let host = host_of(authority);
@@ -28,18 +29,28 @@ pub async fn own_host(State(app): State<App>, request: Request, next: Next) -> R
         )
         .into_response();
     }
-    if let Some(origin) = text(headers, header::ORIGIN) {
+    let asks_only = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    let from_elsewhere = headers.get("sec-fetch-site").is_some_and(|site| site == "cross-site");
+    let to_the_api = request.uri().path().starts_with("/api/");
+    if (from_elsewhere && to_the_api) || (!asks_only && !headers.contains_key(header::ORIGIN)) {
+        return foreign();
+    }
+    if let Some(origin) = headers.get(header::ORIGIN) {
+        let origin = origin.to_str().unwrap_or_default();
         let own = origin
             .parse::<Uri>()
             .ok()
             .and_then(|u| u.authority().map(|a| a.as_str().to_owned()))
             .is_some_and(|a| allowed(&a) && Some(&a) == host.as_ref());
         if !own {
-            return Problem::new(StatusCode::FORBIDDEN, "Requests of other sites are refused.")
-                .into_response();
+            return foreign();
         }
     }
     next.run(request).await
+}
+
+fn foreign() -> Response {
+    Problem::new(StatusCode::FORBIDDEN, "Requests of other sites are refused.").into_response()
 }
 
 fn text(headers: &HeaderMap, name: header::HeaderName) -> Option<String> {

@@ -1,21 +1,26 @@
 use super::app::App;
-use super::bodies::{Body, Path};
+use super::bodies::{Body, Path, Query};
 use super::circuits::Compiled;
+use super::desk::Size;
 use super::drawing::CircuitName;
 use super::evidence::EvidenceView;
+use super::input;
 use super::problem::Problem;
+use super::unreadable::UnreadableView;
 use super::verdicts::VerdictView;
 use super::views::{FoundView, PointView, SetUpView};
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
-use kelvok_core::diagnosis::{Evidence, ObservationEntry, SetUp};
+use kelvok_core::circuit::Circuit;
+use kelvok_core::diagnosis::{Entry, Evidence, ObservationEntry, SetUp};
 use kelvok_core::machine::Control;
-use kelvok_store::{Job, JobStatus, LogEntry, NewJob, Verdict};
+use kelvok_store::{Job, JobDigest, JobStatus, LogEntry, NewJob, Readable, Wanted};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 #[derive(Clone, Copy, Debug, Serialize, Deserialize, ToSchema)]
@@ -23,6 +28,15 @@ use uuid::Uuid;
 pub enum Status {
     Open,
     Closed,
+}
+
+impl From<Status> for JobStatus {
+    fn from(status: Status) -> Self {
+        match status {
+            Status::Open => Self::Open,
+            Status::Closed => Self::Closed,
+        }
+    }
 }
 
 impl From<JobStatus> for Status {
@@ -53,11 +67,41 @@ pub struct JobSummary {
     pub version: i32,
     pub opened_at: DateTime<Utc>,
     /// Readings taken, voided ones left out.
-    pub readings: usize,
+    pub readings: i32,
     pub last_at: Option<DateTime<Utc>>,
     pub verdict: Option<VerdictView>,
     /// What the machine came with and its maker never built.
     pub found: Vec<FoundView>,
+}
+
+/// A page of jobs.
+#[derive(Serialize, ToSchema)]
+pub struct JobsPage {
+    pub jobs: Vec<JobSummary>,
+    /// Jobs on all pages.
+    pub total: u64,
+    /// Jobs on a page.
+    pub size: u64,
+    /// Open jobs, whatever was looked for.
+    pub open: u64,
+    /// Jobs of this page that lie damaged in the database.
+    pub unreadable: Vec<UnreadableView>,
+}
+
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct WantedJobs {
+    /// Open or closed ones; all if not given.
+    #[param(required = false, inline)]
+    status: Option<Status>,
+    /// Words that all stand in the job: its number, tag, owner, serial, complaint, machine, verdict.
+    #[param(required = false)]
+    #[serde(default)]
+    q: String,
+    /// From 0.
+    #[param(required = false)]
+    #[serde(default)]
+    page: u32,
 }
 
 /// A job with everything recorded in it.
@@ -75,6 +119,8 @@ pub struct JobView {
     pub part_names: BTreeMap<String, String>,
     pub evidence: Vec<EvidenceView>,
     pub verdicts: Vec<VerdictView>,
+    /// Entries that lie damaged in the database. They are kept as they are, and count for nothing.
+    pub unreadable: Vec<UnreadableView>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -105,70 +151,107 @@ pub struct SetStatus {
 pub(super) struct Loaded {
     pub job: Job,
     pub compiled: Arc<Compiled>,
-    pub evidence: Vec<EvidenceView>,
+    pub evidence: Readable<LogEntry<Entry>>,
 }
 
 impl Loaded {
     pub async fn get(app: &App, id: Uuid) -> Result<Self, Problem> {
         let job = app.store.job(id).await?;
-        let revision = app.store.revision(job.revision_id).await?;
-        let compiled = app.circuits.in_shop(&revision, &app.store.closed_verdicts(id).await?)?;
+        let compiled = app.circuits.in_shop(app, job.revision_id, id).await?;
         let evidence = app.store.evidence(id).await?;
-        Ok(Self { job, compiled, evidence: evidence.into_iter().map(Into::into).collect() })
+        Ok(Self { job, compiled, evidence })
     }
 
-    /// What was not voided, in the circuit's terms.
-    pub fn log(&self) -> Result<Vec<Evidence>, Problem> {
-        let standing = self.evidence.iter().filter(|e| e.voided.is_none());
-        standing.map(|e| Ok(e.entry.resolve(&self.compiled.circuit, e.sequence as u64)?)).collect()
+    fn standing(&self) -> impl Iterator<Item = &LogEntry<Entry>> {
+        self.evidence.iter().filter(|e| e.voided.is_none())
     }
 
-    fn summary(&self, verdicts: &[VerdictView]) -> JobSummary {
-        let identity = &self.compiled.circuit.document().identity;
-        let standing = || self.evidence.iter().filter(|e| e.voided.is_none());
-        let reading =
-            |e: &&EvidenceView| matches!(e.entry.observation, ObservationEntry::Reading { .. });
-        JobSummary {
-            id: self.job.id,
-            number: self.job.number,
-            make: identity.make.clone(),
-            model: identity.model.clone(),
-            family: identity.family.clone(),
-            tag: self.job.tag.clone(),
-            owner: self.job.owner.clone(),
-            complaint: self.job.complaint.clone(),
-            serial: self.job.serial.clone(),
-            hours: self.job.hours,
-            status: self.job.status.into(),
-            version: self.job.version,
-            opened_at: self.job.opened_at,
-            readings: standing().filter(reading).count(),
-            last_at: standing().map(|e| e.recorded_at).max(),
-            verdict: verdicts.iter().rev().find(|v| v.voided.is_none()).cloned(),
-            found: FoundView::all(&self.compiled.circuit),
+    /// What was not voided, in the circuit's terms. What this machine has no name for any more
+    /// counts for nothing.
+    pub fn log(&self) -> Vec<Evidence> {
+        let circuit = &self.compiled.circuit;
+        let resolved = self.standing().map(|e| e.body.resolve(circuit, e.sequence as u64));
+        resolved.filter_map(Result::ok).collect()
+    }
+
+    /// Entries that count for nothing, and why.
+    fn unreadable(&self) -> Vec<UnreadableView> {
+        let circuit = &self.compiled.circuit;
+        let unnamed = self.standing().filter_map(|e| {
+            let error = e.body.resolve(circuit, e.sequence as u64).err()?;
+            Some(UnreadableView { place: Some(e.sequence), why: format!("{error}.") })
+        });
+        self.evidence.unreadable.iter().map(UnreadableView::of).chain(unnamed).collect()
+    }
+
+    /// A question about this job as it is now, by what it is and all that its answer depends on.
+    pub fn question(&self, asked: impl std::fmt::Debug) -> String {
+        let mut state = DefaultHasher::new();
+        for entry in &*self.evidence {
+            (entry.sequence, entry.voided.is_some()).hash(&mut state);
+        }
+        let machine = Arc::as_ptr(&self.compiled) as usize;
+        format!("{} {machine:x} {:x} {asked:?}", self.job.id, state.finish())
+    }
+
+    pub fn size(&self) -> Size {
+        self.compiled.size()
+    }
+}
+
+fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
+    let JobDigest { job, readings, last_at, verdict } = digest;
+    let identity = &circuit.document().identity;
+    JobSummary {
+        id: job.id,
+        number: job.number,
+        make: identity.make.clone(),
+        model: identity.model.clone(),
+        family: identity.family.clone(),
+        tag: job.tag,
+        owner: job.owner,
+        complaint: job.complaint,
+        serial: job.serial,
+        hours: job.hours,
+        status: job.status.into(),
+        version: job.version,
+        opened_at: job.opened_at,
+        readings,
+        last_at,
+        verdict: verdict.map(|v| VerdictView::of(circuit, v)),
+        found: FoundView::all(circuit),
+    }
+}
+
+/// Jobs that are wanted, a page of them, open ones first and of each the newest. One that cannot be
+/// read is told beside the others.
+#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", params(WantedJobs),
+    responses((status = 200, body = JobsPage)))]
+pub async fn list(
+    State(app): State<App>,
+    Query(wanted): Query<WantedJobs>,
+) -> Result<Json<JobsPage>, Problem> {
+    let status = wanted.status.map(JobStatus::from);
+    let words = Wanted { words: wanted.q, page: wanted.page.into() };
+    let listed = app.store.jobs(status, &words).await?;
+    let mut page = JobsPage {
+        jobs: Vec::new(),
+        total: listed.total,
+        size: kelvok_store::PAGE,
+        open: app.store.open_jobs().await?,
+        unreadable: listed.found.unreadable.iter().map(UnreadableView::of).collect(),
+    };
+    for digest in listed.found {
+        let number = digest.job.number;
+        match app.circuits.circuit(&app, digest.job.revision_id).await {
+            Ok(circuit) => page.jobs.push(summary(&circuit, digest)),
+            Err(problem) if problem.status == 503 => return Err(problem),
+            Err(problem) => {
+                page.unreadable.push(UnreadableView { place: Some(number), why: problem.detail })
+            }
         }
     }
-}
-
-/// The verdicts of a job, as they are stored.
-pub(super) async fn verdict_log(app: &App, id: Uuid) -> Result<Vec<LogEntry<Verdict>>, Problem> {
-    Ok(app.store.verdicts(id).await?)
-}
-
-async fn verdicts(app: &App, loaded: &Loaded) -> Result<Vec<VerdictView>, Problem> {
-    let rows = verdict_log(app, loaded.job.id).await?;
-    Ok(rows.into_iter().map(|v| VerdictView::of(&loaded.compiled.circuit, v)).collect())
-}
-
-/// Every job, open ones first.
-#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", responses((status = 200, body = Vec<JobSummary>)))]
-pub async fn list(State(app): State<App>) -> Result<Json<Vec<JobSummary>>, Problem> {
-    let mut summaries = Vec::new();
-    for job in app.store.jobs().await? {
-        let loaded = Loaded::get(&app, job.id).await?;
-        summaries.push(loaded.summary(&verdicts(&app, &loaded).await?));
-    }
-    Ok(Json(summaries))
+    Ok(Json(page))
 }
 
 /// One job.
@@ -182,22 +265,33 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Jo
 
 pub(super) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
     let loaded = Loaded::get(app, id).await?;
-    let verdicts = verdicts(app, &loaded).await?;
+    let verdicts = app.store.verdicts(id).await?;
     if loaded.evidence.is_empty() {
-        loaded.compiled.plan_ahead();
+        loaded.compiled.plan_ahead(app);
     }
+    let is_reading =
+        |e: &&LogEntry<Entry>| matches!(e.body.observation, ObservationEntry::Reading { .. });
+    let digest = JobDigest {
+        job: loaded.job.clone(),
+        readings: i32::try_from(loaded.standing().filter(is_reading).count()).unwrap_or(i32::MAX),
+        last_at: loaded.standing().filter_map(|e| e.recorded_at).max(),
+        verdict: verdicts.iter().rev().find(|v| v.voided.is_none()).cloned(),
+    };
+    let mut unreadable = loaded.unreadable();
+    unreadable.extend(verdicts.unreadable.iter().map(UnreadableView::of));
     let circuit = &loaded.compiled.circuit;
     let document = circuit.document();
     Ok(JobView {
-        summary: loaded.summary(&verdicts),
+        summary: summary(circuit, digest),
         notes: document.identity.notes.clone(),
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
         set_ups: SetUp::all(circuit).into_iter().map(|s| SetUpView::of(circuit, s)).collect(),
         circuits: CircuitName::all(circuit),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
-        verdicts,
-        evidence: loaded.evidence,
+        verdicts: verdicts.into_iter().map(|v| VerdictView::of(circuit, v)).collect(),
+        unreadable,
+        evidence: loaded.evidence.iter().cloned().map(Into::into).collect(),
     })
 }
 
@@ -210,19 +304,9 @@ pub async fn open(
     State(app): State<App>,
     Body(new): Body<OpenJob>,
 ) -> Result<Json<JobView>, Problem> {
-    let complaint = new.complaint.trim();
+    let complaint = input::words("complaint", &new.complaint, 2000)?;
     if complaint.is_empty() {
         return Err(Problem::field("complaint", "Say what the machine does or does not do."));
-    }
-    for (field, text, most) in [
-        ("complaint", complaint, 2000),
-        ("tag", &new.tag, 80),
-        ("owner", &new.owner, 120),
-        ("serial", &new.serial, 80),
-    ] {
-        if text.chars().count() > most {
-            return Err(Problem::field(field, format!("At most {most} characters, please.")));
-        }
     }
     if new.hours.is_some_and(|h| !h.is_finite() || !(0.0..=1e6).contains(&h)) {
         return Err(Problem::field("hours", "Hours on the meter, from 0."));
@@ -231,10 +315,10 @@ pub async fn open(
         .open_job(NewJob {
             id: new.id,
             revision_id: new.revision_id,
-            tag: new.tag.trim().to_owned(),
-            owner: new.owner.trim().to_owned(),
-            complaint: complaint.to_owned(),
-            serial: new.serial.trim().to_owned(),
+            tag: input::line("tag", &new.tag, 80)?,
+            owner: input::line("owner", &new.owner, 120)?,
+            complaint,
+            serial: input::line("serial", &new.serial, 80)?,
             hours: new.hours,
         })
         .await?;
@@ -249,10 +333,6 @@ pub async fn set_status(
     Path(id): Path<Uuid>,
     Body(wanted): Body<SetStatus>,
 ) -> Result<Json<JobView>, Problem> {
-    let status = match wanted.status {
-        Status::Open => JobStatus::Open,
-        Status::Closed => JobStatus::Closed,
-    };
-    app.store.set_status(id, wanted.version, status).await?;
+    app.store.set_status(id, wanted.version, wanted.status.into()).await?;
     Ok(Json(view(&app, id).await?))
 }

@@ -80,6 +80,14 @@ impl Problem {
         problem
     }
 
+    /// Too many heavy questions at once: 503.
+    pub fn busy() -> Self {
+        Self::new(
+            StatusCode::SERVICE_UNAVAILABLE,
+            "The server has more to work out than it can just now. It will be tried again.",
+        )
+    }
+
     pub fn internal() -> Self {
         Self::new(
             StatusCode::INTERNAL_SERVER_ERROR,
@@ -105,13 +113,21 @@ impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         let detail = error.to_string();
         match error {
-            StoreError::Unavailable(source) => {
+            StoreError::Unavailable(source) | StoreError::Busy(source) => {
                 tracing::warn!(%source, "database unavailable");
+                let mut letters = detail.chars();
+                let first = letters.next().map(|c| c.to_ascii_uppercase());
+                let detail: String = first.into_iter().chain(letters).collect();
                 Self::new(
                     StatusCode::SERVICE_UNAVAILABLE,
-                    "The database does not answer. Nothing was lost; it will be tried again.",
+                    format!("{detail}. Nothing was lost; it will be tried again."),
                 )
             }
+            StoreError::Rejected { column, source } => {
+                tracing::warn!(%source, "refused by the database");
+                Self::field(&column, "This is too long, or has letters that cannot be kept.")
+            }
+            StoreError::NoTime(_) => Self::field("text", format!("{detail}.")),
             StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, detail),
             StoreError::IdTaken(_)
             | StoreError::Stale { .. }
@@ -121,7 +137,17 @@ impl From<StoreError> for Problem {
             | StoreError::AlreadyVoided
             | StoreError::Held { .. }
             | StoreError::Closed(_) => Self::new(StatusCode::CONFLICT, detail),
-            StoreError::Corrupt { .. } | StoreError::Database(_) => {
+            StoreError::Corrupt { what, source } => {
+                tracing::error!(%what, %source, "a stored row cannot be read");
+                let sentence = format!(
+                    "This {what} lies damaged in the database and cannot be read. The rest is kept."
+                );
+                Self::new(StatusCode::CONFLICT, sentence)
+            }
+            StoreError::NewerSchema(_)
+            | StoreError::Backup(_)
+            | StoreError::File(_)
+            | StoreError::Database(_) => {
                 tracing::error!(%detail, "store");
                 Self::internal()
             }

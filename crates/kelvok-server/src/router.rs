@@ -1,6 +1,9 @@
 //! The router, and the server that runs it.
 
 use super::app::App;
+use super::describe::describe_problems;
+use super::desk::Progress;
+use super::listen::{Limits, listen};
 use super::problem::Problem;
 use super::{
     assets, bench, diagnosis, evidence, gate, health, jobs, machines, meters, people, reference,
@@ -10,9 +13,7 @@ use axum::extract::DefaultBodyLimit;
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
 use std::future::Future;
-use std::time::Duration;
 use tokio::net::TcpListener;
-use tokio::sync::oneshot;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
@@ -20,8 +21,6 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-/// Requests that run when the server is stopped have this long to finish.
-const FAREWELL: Duration = Duration::from_secs(3);
 /// The largest body taken, in bytes: a machine document with room to spare.
 const LARGEST_BODY: usize = 2 * 1024 * 1024;
 
@@ -31,10 +30,12 @@ const LARGEST_BODY: usize = 2 * 1024 * 1024;
         title = "Kelvok",
         description = "Diagnosis of 12 V interlock circuits of mowers and tractors. Volts in V, \
                        resistances in ohm, currents in A, times in minutes. Errors are RFC 9457 \
-                       problems (`application/problem+json`).",
+                       problems (`application/problem+json`). Whatever changes something needs an \
+                       `Origin` header with the server's own address, as a browser sends it. An answer \
+                       that takes long is 202 with how far it is: ask again just as before.",
         license(name = "MIT OR Apache-2.0")
     ),
-    components(schemas(Problem))
+    components(schemas(Problem, Progress))
 )]
 struct ApiDoc;
 
@@ -53,6 +54,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(diagnosis::forecast::get))
         .routes(routes!(diagnosis::own_test::weigh_own_test))
         .routes(routes!(sweeps::list))
+        .routes(routes!(meters::list))
         .routes(routes!(meters::live))
         .routes(routes!(meters::bring_about_stand_in))
         .routes(routes!(stories::json))
@@ -62,7 +64,9 @@ fn api() -> OpenApiRouter<App> {
         .merge(bench::routes())
         .routes(routes!(people::list))
         .routes(routes!(reference::reference));
-    OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1)
+    let mut all = OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1);
+    describe_problems(all.get_openapi_mut());
+    all
 }
 
 /// The OpenAPI description, as JSON.
@@ -82,6 +86,7 @@ fn router(app: App) -> Router {
         }),
     )
     .fallback(assets::asset)
+    .method_not_allowed_fallback(assets::not_allowed)
     .layer(DefaultBodyLimit::max(LARGEST_BODY))
     .layer(middleware::from_fn(gate::in_time))
     .layer(CatchPanicLayer::custom(|_| Problem::internal().into_response()))
@@ -92,7 +97,8 @@ fn router(app: App) -> Router {
     .with_state(app)
 }
 
-/// Serves until `stop` resolves, then lets running requests finish.
+/// Serves until `stop` resolves, then lets running requests finish. What is being worked out then is
+/// stopped.
 ///
 /// # Errors
 /// The listener fails.
@@ -101,20 +107,10 @@ pub async fn serve(
     listener: TcpListener,
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
-    let (stopping, stopped) = oneshot::channel();
+    let desk = app.desk.clone();
     let stop = async move {
         stop.await;
-        let _ = stopping.send(());
+        desk.stop();
     };
-    // A meter's stream never ends by itself.
-    let long_enough = async move {
-        match stopped.await {
-            Ok(()) => tokio::time::sleep(FAREWELL).await,
-            Err(_) => std::future::pending().await,
-        }
-    };
-    tokio::select! {
-        served = axum::serve(listener, router(app)).with_graceful_shutdown(stop) => served,
-        () = long_enough => Ok(()),
-    }
+    listen(router(app), listener, Limits::default(), stop).await
 }

@@ -4,8 +4,10 @@ use super::app::App;
 use super::attachment::{CSV, attachment};
 use super::bodies::{Body, Path};
 use super::evidence::VoidedView;
-use super::jobs::{JobView, Loaded, verdict_log, view};
+use super::input;
+use super::jobs::{JobView, Loaded, view};
 use super::problem::Problem;
+use super::views::UnitView;
 use axum::Json;
 use axum::extract::State;
 use axum::response::Response;
@@ -14,7 +16,7 @@ use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{
     STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, Unit,
 };
-use kelvok_store::{LogEntry, NewJob, Story, Verdict, Voided};
+use kelvok_store::{LogEntry, NewJob, Story, Verdict, Voided, recordable};
 use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -36,11 +38,12 @@ pub async fn csv(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Respons
     Ok(attachment(&format!("job {number}.csv"), CSV, story.to_csv()))
 }
 
-fn time(at: DateTime<Utc>) -> String {
-    at.to_rfc3339_opts(SecondsFormat::Micros, true)
+/// Nothing where the time that was kept is none.
+fn time(at: Option<DateTime<Utc>>) -> String {
+    at.map(|at| at.to_rfc3339_opts(SecondsFormat::Micros, true)).unwrap_or_default()
 }
 
-fn signed(by: &str, at: DateTime<Utc>) -> Signed {
+fn signed(by: &str, at: Option<DateTime<Utc>>) -> Signed {
     Signed { by: by.to_owned(), at: time(at), reason: String::new() }
 }
 
@@ -51,7 +54,7 @@ fn taken_back(voided: VoidedView) -> Signed {
 async fn story(app: &App, id: Uuid) -> Result<(i64, StoryDocument), Problem> {
     let loaded = Loaded::get(app, id).await?;
     let identity = &loaded.compiled.circuit.document().identity;
-    let verdicts = verdict_log(app, id).await?.into_iter().map(|v| StoryVerdict {
+    let verdicts = app.store.verdicts(id).await?.into_iter().map(|v| StoryVerdict {
         units: v.body.units,
         probability: v.body.probability,
         confirmed: v.body.confirmed,
@@ -72,9 +75,9 @@ async fn story(app: &App, id: Uuid) -> Result<(i64, StoryDocument), Problem> {
             .evidence
             .iter()
             .map(|e| StoryEntry {
-                entry: e.entry.clone(),
+                entry: e.body.clone(),
                 recorded: signed(&e.recorded_by, e.recorded_at),
-                voided: e.voided.clone().map(taken_back),
+                voided: e.voided.clone().map(|v| taken_back(v.into())),
             })
             .collect(),
     };
@@ -99,11 +102,9 @@ pub async fn bring_in(
     State(app): State<App>,
     Body(asked): Body<BringIn>,
 ) -> Result<Json<JobView>, Problem> {
-    let by = super::evidence::person(&asked.by)?;
+    let by = input::person(&asked.by)?;
     let story = read(&asked.text)?;
-    let revision = app.store.revision(asked.revision_id).await?;
-    let compiled = app.circuits.of(&revision)?;
-    let circuit = &compiled.circuit;
+    let circuit = &*app.circuits.circuit(&app, asked.revision_id).await?;
     let now = Utc::now();
     let mut evidence = Vec::new();
     for (i, line) in story.entries.into_iter().enumerate() {
@@ -114,7 +115,7 @@ pub async fn bring_in(
             sequence: i as i64 + 1,
             body: line.entry,
             recorded_by: signer(&line.recorded, &by),
-            recorded_at: moment(&line.recorded.at, now).map_err(at)?,
+            recorded_at: Some(moment(&line.recorded.at, now).map_err(at)?),
             voided: voided(line.voided, &by, now).map_err(at)?,
         });
     }
@@ -128,9 +129,10 @@ pub async fn bring_in(
             id: Uuid::now_v7(),
             sequence: first + i as i64,
             recorded_by: signer(&verdict.recorded, &by),
-            recorded_at: moment(&verdict.recorded.at, now).map_err(at)?,
+            recorded_at: Some(moment(&verdict.recorded.at, now).map_err(at)?),
             voided: voided(verdict.voided, &by, now).map_err(at)?,
             body: Verdict {
+                names: named(circuit, &verdict.units),
                 units: verdict.units,
                 probability: verdict.probability,
                 confirmed: verdict.confirmed,
@@ -139,18 +141,18 @@ pub async fn bring_in(
             },
         });
     }
-    let complaint = match story.complaint.trim() {
-        "" => "Brought in from a file.".to_owned(),
-        complaint => complaint.chars().take(2000).collect(),
+    let complaint = match input::fitted_words(&story.complaint, 2000) {
+        complaint if complaint.is_empty() => "Brought in from a file.".to_owned(),
+        complaint => complaint,
     };
     let job = NewJob {
         id: asked.id,
         revision_id: asked.revision_id,
-        tag: story.tag.chars().take(80).collect(),
-        owner: story.owner.chars().take(120).collect(),
+        tag: input::fitted(&story.tag, 80),
+        owner: input::fitted(&story.owner, 120),
         complaint,
-        serial: story.serial.chars().take(80).collect(),
-        hours: story.hours.filter(|h| h.is_finite() && *h >= 0.0),
+        serial: input::fitted(&story.serial, 80),
+        hours: story.hours.filter(|h| (0.0..=1e6).contains(h)),
     };
     app.store.bring_in(Story { job, evidence, verdicts }).await?;
     Ok(Json(view(&app, asked.id).await?))
@@ -169,6 +171,12 @@ fn read(text: &str) -> Result<StoryDocument, Problem> {
     })
 }
 
+/// What units that are known are called.
+fn named(circuit: &Circuit, units: &[String]) -> Vec<String> {
+    let units = units.iter().filter_map(|u| Unit::named(circuit, u).ok());
+    units.map(|u| UnitView::of(circuit, u).name).collect()
+}
+
 fn known(circuit: &Circuit, units: &[String]) -> Result<(), String> {
     if units.is_empty() {
         return Err("it names no unit.".to_owned());
@@ -180,23 +188,28 @@ fn known(circuit: &Circuit, units: &[String]) -> Result<(), String> {
 }
 
 fn signer(recorded: &Signed, by: &str) -> String {
-    let name = if recorded.by.trim().is_empty() { by } else { recorded.by.trim() };
-    name.chars().take(80).collect()
+    match input::fitted(&recorded.by, 80) {
+        nobody if nobody.is_empty() => by.to_owned(),
+        name => name,
+    }
 }
 
 /// A time as the story has it; now where it has none.
 fn moment(at: &str, now: DateTime<Utc>) -> Result<DateTime<Utc>, String> {
     match at.trim() {
         "" => Ok(now),
-        at => at.parse().map_err(|_| format!("\"{at}\" is no time (RFC 3339).")),
+        at => {
+            let parsed = at.parse().map_err(|_| format!("\"{at}\" is no time (RFC 3339)."))?;
+            recordable(parsed).map_err(|e| format!("{e}."))
+        }
     }
 }
 
 fn voided(voided: Option<Signed>, by: &str, now: DateTime<Utc>) -> Result<Option<Voided>, String> {
     let Some(signed) = voided else { return Ok(None) };
     Ok(Some(Voided {
-        at: moment(&signed.at, now)?,
+        at: Some(moment(&signed.at, now)?),
         by: signer(&signed, by),
-        reason: signed.reason.chars().take(400).collect(),
+        reason: input::fitted_words(&signed.reason, 400),
     }))
 }

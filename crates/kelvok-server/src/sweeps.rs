@@ -3,11 +3,10 @@
 use super::app::App;
 use super::bodies::Path;
 use super::circuits::Compiled;
-use super::diagnosis::off_the_reactor;
+use super::desk::{Progress, Reply};
 use super::jobs::Loaded;
 use super::problem::Problem;
 use super::views::{PointView, SetUpView, condition_view, full_name};
-use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::Instrument;
 use kelvok_core::diagnosis::{Caution, Evidence, KillSweep, Observation, Sign, Stand, kill_sweep};
@@ -62,15 +61,18 @@ pub struct FoundSign {
 
 /// The sweeps of the machine's kill circuits.
 #[utoipa::path(get, operation_id = "sweeps", path = "/jobs/{id}/sweeps", params(("id" = Uuid, Path)),
-    responses((status = 200, body = Vec<SweepView>), (status = 404, body = Problem)))]
+    responses((status = 200, body = Vec<SweepView>),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
+    (status = 404, body = Problem)))]
 pub async fn list(
     State(app): State<App>,
     Path(id): Path<Uuid>,
-) -> Result<Json<Vec<SweepView>>, Problem> {
+) -> Result<Reply<Vec<SweepView>>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let log = loaded.log()?;
+    let log = loaded.log();
     let compiled = loaded.compiled.clone();
-    Ok(Json(off_the_reactor(move || views(&compiled, &log)).await?))
+    let views = move || Ok(views(&compiled, &log));
+    app.ask(loaded.question("sweeps"), loaded.size(), views).await
 }
 
 fn views(compiled: &Compiled, log: &[Evidence]) -> Vec<SweepView> {

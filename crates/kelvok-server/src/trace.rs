@@ -3,13 +3,12 @@
 use super::app::App;
 use super::bodies::{Asked, Path};
 use super::circuits::Compiled;
-use super::diagnosis::off_the_reactor;
+use super::desk::{Progress, Reply};
 use super::drawing::{CircuitView, Draw, Found, Marks, Shape, TraceView, TrackPoint, points_along};
 use super::jobs::Loaded;
 use super::problem::Problem;
-use axum::Json;
 use axum::extract::State;
-use kelvok_core::circuit::{Condition, NodeId, Outcome, Reading, Setting, Solver};
+use kelvok_core::circuit::{Circuit, Condition, NodeId, Outcome, Reading, Setting, Solver};
 use kelvok_core::diagnosis::{Evidence, Observation, Proof, expected, proofs};
 use kelvok_core::interlock::{Judge, Ladder, LayOutError, Stands, Track, standing};
 use uuid::Uuid;
@@ -21,19 +20,21 @@ use uuid::Uuid;
     ("engine" = Option<String>, Query, description = "stopped, cranking, running, running-hot"),
 ), responses(
     (status = 200, body = CircuitView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 422, description = "Unknown circuit, control or position, by name", body = Problem),
 ))]
 pub async fn trace(
     State(app): State<App>,
     Path((id, name)): Path<(Uuid, String)>,
     asked: Asked,
-) -> Result<Json<CircuitView>, Problem> {
+) -> Result<Reply<CircuitView>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let log = loaded.log()?;
+    let log = loaded.log();
     let compiled = loaded.compiled.clone();
     let condition = asked.condition(&compiled.circuit)?;
-    let view = move || view(&compiled, &name, &condition, &log);
-    Ok(Json(off_the_reactor(view).await??))
+    let question = loaded.question(("track", &name, &condition));
+    let view = move || Ok(view(&compiled, &name, &condition, &log)?);
+    app.ask(question, loaded.size(), view).await
 }
 
 fn view(
@@ -43,6 +44,7 @@ fn view(
     log: &[Evidence],
 ) -> Result<CircuitView, LayOutError> {
     let Compiled { circuit, suspects, book, .. } = compiled;
+    let circuit: &Circuit = circuit;
     let belief = compiled.belief(log);
     let proofs = proofs((circuit, suspects, book), &belief, log);
     let mut solver: Solver<'_> = Solver::new(circuit);
@@ -87,6 +89,7 @@ fn points(
     proofs: &[Proof],
 ) -> Vec<TrackPoint> {
     let Compiled { circuit, suspects, book, .. } = compiled;
+    let circuit: &Circuit = circuit;
     let along = points_along(circuit, track);
     let nodes: Vec<_> = along.iter().map(|(node, ..)| *node).collect();
     let values = expected(

@@ -1,6 +1,8 @@
 use super::app::App;
 use super::bodies::{Body, Path};
-use super::evidence::{VoidRequest, VoidedView, person};
+use super::desk::aside;
+use super::evidence::{VoidRequest, VoidedView};
+use super::input;
 use super::jobs::Loaded;
 use super::problem::Problem;
 use super::views::UnitView;
@@ -25,7 +27,8 @@ pub struct VerdictView {
     pub confirmed: bool,
     pub note: String,
     pub recorded_by: String,
-    pub recorded_at: DateTime<Utc>,
+    /// None where the time that was kept is none.
+    pub recorded_at: Option<DateTime<Utc>>,
     pub voided: Option<VoidedView>,
 }
 
@@ -66,23 +69,21 @@ pub async fn record(
     Path(id): Path<Uuid>,
     Body(keep): Body<KeepVerdict>,
 ) -> Result<Json<VerdictView>, Problem> {
-    let by = person(&keep.by)?;
+    let by = input::person(&keep.by)?;
+    let note = input::words("note", &keep.note, 2000)?;
     let loaded = Loaded::get(&app, id).await?;
     let circuit = &loaded.compiled.circuit;
     if keep.units.is_empty() {
         return Err(Problem::field("units", "A verdict names at least one unit."));
-    }
-    if keep.note.chars().count() > 2000 {
-        return Err(Problem::field("note", "At most 2000 characters, please."));
     }
     let mut units = Vec::new();
     for name in &keep.units {
         let sentence = |_| Problem::field("units", format!("This machine has no unit \"{name}\"."));
         units.push(Unit::named(circuit, name).map_err(sentence)?);
     }
-    let log = loaded.log()?;
+    let log = loaded.log();
     let compiled = loaded.compiled.clone();
-    let verdict = super::diagnosis::off_the_reactor(move || {
+    let verdict = aside(move || {
         let belief = compiled.belief(&log);
         let held = belief.units(&compiled.suspects);
         Verdict {
@@ -94,8 +95,9 @@ pub async fn record(
                 .min(1.0),
             confirmed: belief.confirmed(&compiled.suspects, &units),
             kind: History::kind(&compiled.circuit, &compiled.suspects, &belief, &units),
+            names: units.iter().map(|u| UnitView::of(&compiled.circuit, *u).name).collect(),
             units: keep.units,
-            note: keep.note.trim().to_owned(),
+            note,
         }
     })
     .await?;
@@ -112,7 +114,9 @@ pub async fn void(
     Path((id, verdict)): Path<(Uuid, Uuid)>,
     Body(void): Body<VoidRequest>,
 ) -> Result<Json<VerdictView>, Problem> {
-    let loaded = Loaded::get(&app, id).await?;
-    let voided = app.store.void_verdict(id, verdict, &void.checked()?).await?;
-    Ok(Json(VerdictView::of(&loaded.compiled.circuit, voided)))
+    let void = void.checked()?;
+    let job = app.store.job(id).await?;
+    let circuit = app.circuits.circuit(&app, job.revision_id).await?;
+    let voided = app.store.void_verdict(id, verdict, &void).await?;
+    Ok(Json(VerdictView::of(&circuit, voided)))
 }

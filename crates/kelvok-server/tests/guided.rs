@@ -222,7 +222,8 @@ async fn a_story_goes_out_and_comes_back_the_same() {
     let job = server.json(&server.job_path("")).await;
     let machines = server.json("/api/v1/machines").await;
     let same = |m: &&Value| m["model"] == job["model"];
-    let revision = machines.as_array().unwrap().iter().find(same).unwrap()["revision_id"].clone();
+    let revision =
+        machines["machines"].as_array().unwrap().iter().find(same).unwrap()["revision_id"].clone();
     let json_text = server.get(&server.job_path("/story.json")).await.text().await.unwrap();
     let csv_text = server.get(&server.job_path("/story.csv")).await.text().await.unwrap();
     let story: Value = serde_json::from_str(&json_text).unwrap();
@@ -256,7 +257,7 @@ async fn a_story_goes_out_and_comes_back_the_same() {
         assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{text}");
         assert_eq!(problem["errors"][0]["field"], "text");
     }
-    assert_eq!(server.json("/api/v1/jobs").await.as_array().unwrap().len(), 3);
+    assert_eq!(server.json("/api/v1/jobs").await["total"], 3);
 }
 
 /// The shop's own closed jobs shift what is suspected: one a little, ten more.
@@ -288,7 +289,7 @@ async fn closed_jobs_shift_the_next_one() {
     assert_eq!(status, 200, "{problem}");
     let keep = json!({"id": Uuid::now_v7(), "by": "Maren", "units": ["brake"]});
     assert_eq!(server.post(&server.job_path("/verdicts"), &keep).await.0, 200);
-    let verdict = store.verdicts(server.job).await.unwrap().remove(0).body;
+    let verdict = store.verdicts(server.job).await.unwrap().rows.remove(0).body;
     assert_eq!((verdict.confirmed, verdict.kind), (true, Some((Seat::Switch, FaultMode::Open))));
 
     let first = store.job(server.job).await.unwrap();

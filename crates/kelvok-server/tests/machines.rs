@@ -31,7 +31,7 @@ impl Server {
     }
 
     async fn machines(&self) -> usize {
-        self.json("/api/v1/machines").await.as_array().expect("a list").len()
+        self.json("/api/v1/machines").await["machines"].as_array().expect("a list").len()
     }
 }
 

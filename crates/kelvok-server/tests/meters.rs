@@ -8,6 +8,7 @@ use kelvok_core::meter::{Answer, StandIn};
 use reqwest::Response;
 use serde_json::{Value, json};
 use server::Server;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
@@ -17,6 +18,7 @@ use tokio::net::{TcpListener, TcpStream};
 struct Meter {
     address: String,
     inside: Arc<Mutex<StandIn>>,
+    dialled: Arc<AtomicBool>,
 }
 
 impl Meter {
@@ -26,12 +28,19 @@ impl Meter {
         let listener = TcpListener::bind("127.0.0.1:0").await.expect("a port");
         let address = listener.local_addr().expect("bound").to_string();
         let meter = inside.clone();
+        let dialled: Arc<AtomicBool> = Arc::default();
+        let was = dialled.clone();
         tokio::spawn(async move {
             while let Ok((stream, _)) = listener.accept().await {
+                was.store(true, Ordering::Release);
                 tokio::spawn(serve(stream, meter.clone()));
             }
         });
-        Self { address, inside }
+        Self { address, inside, dialled }
+    }
+
+    fn was_asked(&self) -> bool {
+        self.dialled.load(Ordering::Acquire)
     }
 
     fn tell(&self, command: &str) {
@@ -64,8 +73,9 @@ struct Live {
 
 impl Live {
     async fn listen(server: &Server, address: &str, range: &str, by: &str) -> Self {
-        let path = format!("/api/v1/meter/live?address={address}&range={range}&by={by}");
-        let response = server.get(&path).await;
+        let body = json!({"address": address, "range": range, "by": by});
+        let path = format!("{}/api/v1/meter/live", server.address);
+        let response = server.client.post(path).json(&body).send().await.expect("an answer");
         assert_eq!(response.status(), 200);
         Self { response, rest: String::new() }
     }
@@ -101,7 +111,8 @@ fn bring(meter: &Meter, red: &str) -> Value {
 
 #[tokio::test]
 async fn a_steady_reading_is_taken_once_and_the_next_after_the_probes_moved() {
-    let (server, meter) = (Server::start().await, Meter::start().await);
+    let meter = Meter::start().await;
+    let server = Server::with_meters(&[&meter.address, "127.0.0.1:9"]).await;
     meter.tell("SIM:FAULT brake.start=open");
     let mut live = Live::listen(&server, &meter.address, "dc-volts", "Maren").await;
     let first = live.wait_for(|e| e["state"] == "reading").await;
@@ -131,7 +142,8 @@ async fn a_steady_reading_is_taken_once_and_the_next_after_the_probes_moved() {
 
 #[tokio::test]
 async fn one_listens_at_a_time_and_the_other_is_told_who() {
-    let (server, meter) = (Server::start().await, Meter::start().await);
+    let meter = Meter::start().await;
+    let server = Server::with_meters(&[&meter.address, "127.0.0.1:9"]).await;
     let mut first = Live::listen(&server, &meter.address, "ohms", "Maren").await;
     first.wait_for(|e| e["state"] == "reading").await;
     // On another range one goes on listening, without being told that one has it oneself.
@@ -148,7 +160,8 @@ async fn one_listens_at_a_time_and_the_other_is_told_who() {
 
 #[tokio::test]
 async fn nonsense_silence_and_hanging_up_are_said_and_survived() {
-    let (server, meter) = (Server::start().await, Meter::start().await);
+    let meter = Meter::start().await;
+    let server = Server::with_meters(&[&meter.address, "127.0.0.1:9"]).await;
     let mut live = Live::listen(&server, &meter.address, "dc-volts", "Maren").await;
     for (trouble, state) in [("garbage", "garbage"), ("silence", "lost"), ("hangup", "lost")] {
         live.wait_for(|e| e["state"] == "reading").await;
@@ -164,14 +177,68 @@ async fn nonsense_silence_and_hanging_up_are_said_and_survived() {
 }
 
 #[tokio::test]
-async fn only_loopback_and_listed_meters_are_dialled() {
-    let server = Server::start().await;
-    for address in ["192.0.2.7:5025", "example.org:80", "127.0.0.1", "127.0.0.1:notaport", ""] {
-        let path = format!("/api/v1/meter/live?address={address}&range=ohms&by=Maren");
-        assert_eq!(server.get(&path).await.status(), 422, "{address}");
+async fn only_listed_meters_are_dialled_and_never_by_a_get() {
+    let meter = Meter::start().await;
+    let server = Server::with_meters(&[&meter.address]).await;
+    assert_eq!(server.json("/api/v1/meter").await, json!([meter.address]));
+    let live = "/api/v1/meter/live";
+    let elsewhere = Meter::start().await;
+    for address in [elsewhere.address.as_str(), "192.0.2.7:5025", "example.org:80", "127.0.0.1", ""]
+    {
+        let body = json!({"address": address, "range": "ohms", "by": "Maren"});
+        assert_eq!(server.post(live, &body).await.0, 422, "{address}");
         let body = json!({"address": address, "condition": {}, "red": "a", "black": "b"});
         assert_eq!(server.post("/api/v1/meter/stand-in", &body).await.0, 422, "{address}");
     }
-    let nobody = server.get("/api/v1/meter/live?address=127.0.0.1:1&range=ohms&by=").await;
-    assert_eq!(nobody.status(), 422);
+    let body = json!({"address": meter.address, "range": "ohms", "by": " "});
+    assert_eq!(server.post(live, &body).await.0, 422, "nobody");
+    let get = format!("{live}?address={}&range=ohms&by=Maren", meter.address);
+    assert_eq!(server.get(&get).await.status(), 405);
+    // A page of another site, and one that does not say where it comes from.
+    let body = json!({"address": meter.address, "range": "ohms", "by": "Maren"});
+    for origin in [None, Some("http://evil.example"), Some("null"), Some("http://127.0.0.1:1")] {
+        let request = reqwest::Client::new().post(format!("{}{live}", server.address)).json(&body);
+        let request = origin.into_iter().fold(request, |r, o| r.header("origin", o));
+        assert_eq!(request.send().await.unwrap().status(), 403, "{origin:?}");
+    }
+    assert!(!elsewhere.was_asked() && !meter.was_asked(), "nobody dialled");
+}
+
+#[tokio::test]
+async fn what_does_not_answer_as_a_meter_is_told_nothing() {
+    let listener = TcpListener::bind("127.0.0.1:0").await.expect("a port");
+    let address = listener.local_addr().expect("bound").to_string();
+    let heard = tokio::spawn(async move {
+        let (mut stream, _) = listener.accept().await.expect("dialled");
+        stream.write_all(b"220 mail.example ready\r\n").await.expect("a greeting");
+        let mut lines = BufReader::new(stream).lines();
+        let mut heard = Vec::new();
+        while let Ok(Some(line)) = lines.next_line().await {
+            heard.push(line);
+        }
+        heard
+    });
+    let server = Server::with_meters(&[&address]).await;
+    let mut live = Live::listen(&server, &address, "ohms", "Maren").await;
+    live.wait_for(|e| e["state"] == "garbage").await;
+    assert_eq!(heard.await.expect("it ends"), ["*IDN?"]);
+}
+
+#[tokio::test]
+async fn one_client_listens_to_so_many_meters_and_no_more() {
+    let meter = Meter::start().await;
+    let server = Server::with_meters(&[&meter.address]).await;
+    let body = json!({"address": meter.address, "range": "ohms", "by": "Maren"});
+    let mut open = Vec::new();
+    let refused = loop {
+        let path = format!("{}/api/v1/meter/live", server.address);
+        let response = server.client.post(path).json(&body).send().await.expect("an answer");
+        if response.status() != 200 {
+            break response;
+        }
+        open.push(response);
+        assert!(open.len() < 50, "no limit");
+    };
+    assert_eq!(refused.status(), 429);
+    assert_eq!(refused.headers()["content-type"], "application/problem+json");
 }

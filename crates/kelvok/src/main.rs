@@ -1,5 +1,6 @@
 //! `kelvok`: the engine on the command line, and the server.
 
+mod backup;
 mod check;
 mod decide;
 mod demo;
@@ -43,10 +44,14 @@ enum Command {
     Trial(trial::Arguments),
     /// Stand in for a bench multimeter: it talks over TCP and reads a simulated machine.
     Meter(meter::Arguments),
-    /// Serve the application on a database of your own.
+    /// Serve the application, on a MariaDB of your own or on one kept in a directory.
     Serve(serve::Arguments),
     /// Start a database on loopback, load the demo workshop and serve it.
     Demo(demo::Arguments),
+    /// Write everything in a database into one file; it may be in use meanwhile.
+    Backup(backup::Arguments),
+    /// Read a backup into an empty database.
+    Restore(backup::Arguments),
     /// Print the JSON Schema of machine documents, of stories, or of switch profiles.
     Schema {
         /// Of the evidence that `kelvok diagnose` reads and a job goes out as.
@@ -73,6 +78,8 @@ fn main() -> ExitCode {
         Command::Meter(arguments) => meter::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),
         Command::Demo(arguments) => demo::run(&arguments),
+        Command::Backup(arguments) => backup::backup(&arguments),
+        Command::Restore(arguments) => backup::restore(&arguments),
         Command::Schema { story, switch } => {
             let schema = match (story, switch) {
                 (true, _) => kelvok_core::diagnosis::story_schema(),

@@ -10,6 +10,7 @@
 use super::program::Workspace;
 use super::solver::{Moved, Standing};
 use super::{Actuator, Circuit, ElementId, ElementKind, NodeId, Relays, Setting, Solved, Solver};
+use crate::errand::step;
 use std::cell::RefCell;
 use std::collections::HashMap;
 use std::rc::Rc;
@@ -95,6 +96,7 @@ impl<'c> Compensation<'c> {
 
     /// Solves a setting that differs a little; false where that takes a solve in full.
     pub fn solve(&mut self, setting: &Setting, relays: Relays) -> bool {
+        step();
         self.point = self.point_of(setting, relays);
         self.point.is_some()
     }

@@ -13,6 +13,7 @@ use super::dictionary::{FLOATS, kept};
 use super::lane::Lane;
 use super::program::Workspace;
 use super::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Program, Setting, Solved};
+use crate::errand::step;
 use crate::machine::FUSE_BLOWS_AT;
 use std::sync::Arc;
 
@@ -213,6 +214,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     ///
     /// Results are then read lane by lane. Lanes beyond the settings given hold nothing.
     pub fn solve(&mut self, settings: &[&Setting], relays: &[Relays]) {
+        step();
         for (lane, setting) in settings.iter().enumerate().take(L::WIDTH) {
             self.begin(lane, setting, relays.get(lane).copied().unwrap_or_default());
         }

@@ -9,6 +9,7 @@ use super::burning::doubtful;
 use super::likelihood::{DROP_VOLTS, LEADS_OHMS, ac_spread, looks_bad};
 use super::page::Page;
 use super::predict::{Predicted, Shown};
+use super::spots::Spots;
 use super::{Doing, EngineDoes, Heard, Sense, Suspects};
 use crate::circuit::{Circuit, Instrument, LampState};
 
@@ -29,15 +30,15 @@ const CELLS: usize = 80;
 /// Where an answer lies on its scale, and how far it may be off.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) struct Spot {
-    at: f32,
+    pub at: f32,
     /// Half the width it is spread over, in cells; none for what is one thing or another.
-    half: f32,
+    pub half: f32,
 }
 
 /// What a test shows under every column; of a look, the chance that it looks bad, by suspect.
 #[derive(Clone, Debug)]
 pub(super) enum Scale {
-    Spots { kind: Kind, spots: Vec<Spot> },
+    Spots { kind: Kind, spots: Spots },
     Looks(Vec<f32>),
 }
 
@@ -98,13 +99,13 @@ impl Scale {
             Instrument::DiodeRange => Kind::Drop,
             Instrument::LedLamp => Kind::Lit,
         };
-        Self::Spots { kind, spots: sight.iter().map(|p| Spot::of(*p)).collect() }
+        Self::Spots { kind, spots: Spots::of(sight.iter().map(|p| Spot::of(*p))) }
     }
 
     /// What is noticed under every column.
     pub fn of_sense(circuit: &Circuit, suspects: &Suspects, page: &Page, sense: Sense) -> Self {
         let shown = page.shown(circuit, &suspects.columns);
-        let spots = shown.iter().map(|s| Spot::sensed(sense, s)).collect();
+        let spots = Spots::of(shown.iter().map(|s| Spot::sensed(sense, s)));
         Self::Spots { kind: Kind::Sense(sense), spots }
     }
 
@@ -121,7 +122,7 @@ impl Scale {
                 put(Spot::exactly(1), bad * stake.weight);
                 put(Spot::exactly(0), (1.0 - bad) * stake.weight);
             }
-            Self::Spots { spots, .. } => stake.put(spots[stake.column], spots[0], put),
+            Self::Spots { spots, .. } => stake.put(spots.at(stake.column), spots.at(0), put),
         }
     }
 
@@ -129,7 +130,7 @@ impl Scale {
     pub fn splits(&self, suspects: &Suspects, one: usize, other: usize) -> bool {
         let (one, other) = (&suspects.hypotheses[one], &suspects.hypotheses[other]);
         match self {
-            Self::Spots { spots, .. } => spots[one.column].apart_from(spots[other.column]),
+            Self::Spots { spots, .. } => spots.at(one.column).apart_from(spots.at(other.column)),
             // A look proves nothing by itself.
             Self::Looks(_) => false,
         }
@@ -139,6 +140,7 @@ impl Scale {
     /// matter of course.
     pub fn classes(&self) -> Option<Vec<u8>> {
         let Self::Spots { spots, .. } = self else { return None };
+        let spots: Vec<Spot> = spots.iter().collect();
         if spots.iter().any(|s| s.at.is_nan()) {
             return None;
         }
@@ -155,27 +157,38 @@ impl Scale {
     /// The columns that answer otherwise than a sound machine.
     pub fn exposed(&self) -> impl Iterator<Item = usize> + '_ {
         let spots = match self {
-            Self::Spots { spots, .. } => spots.as_slice(),
-            Self::Looks(_) => &[],
+            Self::Spots { spots, .. } => Some(spots),
+            Self::Looks(_) => None,
         };
-        (0..spots.len()).filter(|c| spots[*c].apart_from(spots[0]))
+        let apart = |spots: &'_ Spots| spots.iter().map(|s| s.apart_from(spots.at(0))).collect();
+        let apart: Vec<bool> = spots.map(apart).unwrap_or_default();
+        apart.into_iter().enumerate().filter(|(_, apart)| *apart).map(|(column, _)| column)
     }
 
     /// Whether all of these columns give one answer.
     pub fn is_settled(&self, columns: &[usize]) -> bool {
         match self {
             Self::Spots { spots, .. } => {
-                let first = columns.first().map(|c| spots[*c].at);
-                columns.iter().all(|c| first.is_some_and(|f| (spots[*c].at - f).abs() < 0.05))
+                let first = columns.first().map(|c| spots.at(*c).at);
+                columns.iter().all(|c| first.is_some_and(|f| (spots.at(*c).at - f).abs() < 0.05))
             }
             Self::Looks(_) => false,
         }
     }
 
+    /// What it takes, in bytes.
+    pub fn bytes(&self) -> usize {
+        size_of::<Self>()
+            + match self {
+                Self::Spots { spots, .. } => spots.bytes(),
+                Self::Looks(bad) => size_of_val(&**bad),
+            }
+    }
+
     /// Whether any of these columns would have the instrument refused.
     pub fn refused(&self, columns: &[usize]) -> bool {
         match self {
-            Self::Spots { spots, .. } => columns.iter().any(|c| spots[*c].at.is_nan()),
+            Self::Spots { spots, .. } => columns.iter().any(|c| spots.at(*c).at.is_nan()),
             Self::Looks(_) => false,
         }
     }
@@ -413,17 +426,15 @@ pub(super) fn ranges(scale: &Scale, stakes: &Stakes) -> Vec<(AnswerRange, Givers
     let mut all: Vec<(f32, usize, f64)> = Vec::new();
     let lamp = matches!(kind, Kind::Lamp | Kind::Sense(Sense::Lamp(_)));
     for (i, stake) in stakes.states.iter().enumerate() {
-        stake.put(
-            spots[stake.column],
-            spots[0],
-            &mut |spot, weight| match lamp && spot.half > 0.0 {
-                // Nothing is put there.
-                _ if spot.at.is_nan() => {}
-                // Between two states it is called either.
-                true => all.extend([-0.5, 0.5].map(|by| (spot.at + by, i, weight / 2.0))),
-                false => all.push((spot.at, i, weight)),
-            },
-        );
+        stake.put(spots.at(stake.column), spots.at(0), &mut |spot, weight| match lamp
+            && spot.half > 0.0
+        {
+            // Nothing is put there.
+            _ if spot.at.is_nan() => {}
+            // Between two states it is called either.
+            true => all.extend([-0.5, 0.5].map(|by| (spot.at + by, i, weight / 2.0))),
+            false => all.push((spot.at, i, weight)),
+        });
     }
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     // Cells apart by less than this are one answer on the card.

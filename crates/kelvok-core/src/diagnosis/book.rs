@@ -3,33 +3,45 @@
 use super::Suspects;
 use super::candidates::Complaint;
 use super::catalog::{Catalog, Scales};
-use super::generations::Generations;
+use super::kept::Kept;
 use super::page::{Page, Situation};
 use super::suspects::Column;
 use crate::circuit::{Circuit, Condition, Relays};
+use crate::errand::carried;
 use crate::interlock::Judge;
 use rayon::prelude::*;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
-/// Pages by situation, solved when first asked for and kept. Shared by whoever diagnoses this
-/// machine.
+/// What is kept of one machine, solved when first asked for. Shared by whoever diagnoses it.
 #[derive(Debug, Default)]
 pub struct Book {
-    pages: Mutex<Generations<Situation, Arc<Page>>>,
+    pages: Mutex<Kept<Situation, Arc<Page>>>,
     /// The relays as ordinary starting leaves them, by column.
     running: OnceLock<Arc<[Relays]>>,
     /// Who asks while one is being worked out waits for it.
-    catalogs: Mutex<Generations<Complaint, Arc<OnceLock<Arc<Catalog>>>>>,
-    scales: Mutex<Generations<Situation, Scales>>,
+    catalogs: Mutex<Kept<Complaint, Arc<OnceLock<Arc<Catalog>>>>>,
+    scales: Mutex<Kept<Situation, Scales>>,
 }
 
-/// Pages are let go of beyond this much room: an afternoon's readings in 400 situations, or what is
-/// noticed in twenty times as many.
-const MOST_ROOM: usize = 8000;
-const MOST_CATALOGS: usize = 100;
-/// Scales are kept of so many situations, up to a megabyte each; with them a complaint near one
-/// that was planned for before needs no page solved.
-const MOST_SCALED: usize = 1600;
+const MEGABYTE: usize = 1 << 20;
+/// Room for operating points, an afternoon's readings in a hundred situations of an ordinary
+/// machine; for what is noticed, in bytes; for catalogs; and for scales: with them a complaint near
+/// one that was planned for before needs no page solved.
+const ROOM_FOR_PAGES: usize = 96 * MEGABYTE;
+const ROOM_FOR_CATALOGS: usize = 48 * MEGABYTE;
+const ROOM_FOR_SCALES: usize = 48 * MEGABYTE;
+
+fn locked<T>(kept: &Mutex<T>) -> MutexGuard<'_, T> {
+    kept.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+fn catalog_bytes(cell: &Arc<OnceLock<Arc<Catalog>>>) -> usize {
+    cell.get().map_or(0, |catalog| catalog.bytes())
+}
+
+fn scales_bytes(scales: &Scales) -> usize {
+    scales.values().map(|scale| scale.bytes()).sum()
+}
 
 impl Book {
     /// The page of a situation.
@@ -40,21 +52,53 @@ impl Book {
         situation: &Situation,
     ) -> Arc<Page> {
         let key = situation;
-        let kept = self.pages.lock().unwrap_or_else(PoisonError::into_inner).get(key);
+        let kept = locked(&self.pages).get(key);
         kept.unwrap_or_else(|| {
+            self.make_room();
             let running = key.runs().then(|| self.running(circuit, suspects));
             let page = Arc::new(Page::new(circuit, &suspects.columns, key, running));
-            let mut pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
+            let mut pages = locked(&self.pages);
             // Whoever came first: nothing is solved on it twice.
             pages.get(key).unwrap_or_else(|| {
-                pages.insert(key.clone(), page.clone(), MOST_ROOM, |page| page.weight());
+                pages.insert(key.clone(), page.clone());
                 page
             })
         })
     }
-}
 
-impl Book {
+    /// Lets go of operating points, then of whole pages, that were not asked for lately. A page that
+    /// a catalog holds stays, with what is noticed on it.
+    fn make_room(&self) {
+        let mut pages = locked(&self.pages);
+        let mut taken = pages.bytes(|page| page.bytes());
+        if taken <= ROOM_FOR_PAGES {
+            return;
+        }
+        for page in pages.oldest_first() {
+            if taken <= ROOM_FOR_PAGES / 2 {
+                break;
+            }
+            let before = page.bytes();
+            page.forget();
+            taken -= before - page.bytes().min(before);
+        }
+        pages.trim(ROOM_FOR_PAGES / 2, |page| page.bytes(), |page| Arc::strong_count(page) == 1);
+    }
+
+    /// What is kept, in bytes.
+    pub fn bytes(&self) -> usize {
+        locked(&self.pages).bytes(|page| page.bytes())
+            + locked(&self.catalogs).bytes(catalog_bytes)
+            + locked(&self.scales).bytes(scales_bytes)
+    }
+
+    /// Lets go of everything; it is worked out again when asked for.
+    pub fn forget(&self) {
+        locked(&self.catalogs).clear();
+        locked(&self.scales).clear();
+        locked(&self.pages).clear();
+    }
+
     /// The relays as ordinary starting leaves them, by column.
     pub(super) fn running(&self, circuit: &Circuit, suspects: &Suspects) -> Arc<[Relays]> {
         let running = || running_relays(circuit, &suspects.columns).into();
@@ -68,13 +112,13 @@ impl Book {
 
     /// What tests in a situation tell, as far as it was worked out.
     pub(super) fn scales(&self, situation: &Situation) -> Scales {
-        let mut scales = self.scales.lock().unwrap_or_else(PoisonError::into_inner);
-        scales.get(situation).unwrap_or_default()
+        locked(&self.scales).get(situation).unwrap_or_default()
     }
 
     pub(super) fn keep_scales(&self, situation: Situation, scales: Scales) {
-        let mut kept = self.scales.lock().unwrap_or_else(PoisonError::into_inner);
-        kept.insert(situation, scales, MOST_SCALED, |_| 1);
+        let mut kept = locked(&self.scales);
+        kept.insert(situation, scales);
+        kept.trim(ROOM_FOR_SCALES, scales_bytes, |_| true);
     }
 
     /// Everything there is to do about a complaint.
@@ -85,10 +129,11 @@ impl Book {
         complaint: &Complaint,
     ) -> Arc<Catalog> {
         let cell = {
-            let mut catalogs = self.catalogs.lock().unwrap_or_else(PoisonError::into_inner);
+            let mut catalogs = locked(&self.catalogs);
             catalogs.get(complaint).unwrap_or_else(|| {
                 let cell = Arc::default();
-                catalogs.insert(complaint.clone(), Arc::clone(&cell), MOST_CATALOGS, |_| 1);
+                catalogs.insert(complaint.clone(), Arc::clone(&cell));
+                catalogs.trim(ROOM_FOR_CATALOGS, catalog_bytes, |_| true);
                 cell
             })
         };
@@ -102,7 +147,8 @@ pub(super) fn running_relays(circuit: &Circuit, columns: &[Column]) -> Vec<Relay
     if circuit.coils.is_empty() {
         return vec![Relays::default(); columns.len()];
     }
-    let of = |c: &Column| Judge::new(circuit, &c.changes).running_relays();
+    let carried = carried();
+    let of = |c: &Column| carried.within(|| Judge::new(circuit, &c.changes).running_relays());
     columns.par_iter().map(of).collect()
 }
 

@@ -9,6 +9,7 @@ use super::predict::{Predicted, Probe};
 use super::safety::Hazards;
 use super::{Doing, Suspects};
 use crate::circuit::{Circuit, NodeId};
+use crate::errand::pieces;
 use std::collections::HashMap;
 use std::sync::{Arc, OnceLock};
 
@@ -32,10 +33,25 @@ pub(super) struct Catalog {
     pub recheck: OnceLock<Vec<usize>>,
 }
 
+/// Room for what is worked out at once on its way to scales, in bytes.
+const ROOM: usize = 24 << 20;
+
+/// So many tests of a situation are worked out at once.
+fn at_once(suspects: &Suspects) -> usize {
+    (ROOM / (suspects.columns.len().max(1) * size_of::<Predicted>())).max(16)
+}
+
 /// Scales of one situation, by what is done in it.
 pub(super) type Scales = Arc<HashMap<Doing, Arc<Scale>>>;
 
 impl Catalog {
+    /// What it takes, in bytes, its pages left out.
+    pub fn bytes(&self) -> usize {
+        let contexts = self.contexts.iter().map(|c| size_of_val(&*c.doings)).sum::<usize>();
+        let prospects = self.prospects.iter().map(|p| size_of::<Prospect>() + p.scale.bytes());
+        contexts + prospects.sum::<usize>()
+    }
+
     /// Works out everything there is to do.
     pub fn of(circuit: &Circuit, suspects: &Suspects, book: &Book, complaint: &Complaint) -> Self {
         let hazards = Hazards::of(circuit);
@@ -53,18 +69,22 @@ impl Catalog {
     ) -> Self {
         let mut prospects = Vec::new();
         let mut pages = Vec::new();
+        let stretch = pieces(contexts.len());
         for (c, context) in contexts.iter().enumerate() {
             let situation = Situation::new(&context.condition, &context.set_up);
             let page = book.page(circuit, suspects, &situation);
             let known = book.scales(&situation);
-            let missing = context.doings.iter().filter(|doing| !known.contains_key(doing));
-            let probes: Vec<_> = missing.clone().filter_map(|d| probe(circuit, *d)).collect();
-            let sights = page.look(circuit, &suspects.columns, &probes);
-            let new = missing.filter_map(|doing| {
-                let scale = scale(circuit, suspects, &page, *doing, &sights)?;
-                Some((*doing, Arc::new(scale)))
-            });
-            let new: Vec<_> = new.collect();
+            let missing: Vec<_> =
+                context.doings.iter().filter(|doing| !known.contains_key(doing)).collect();
+            let mut new = Vec::new();
+            for some in missing.chunks(at_once(suspects)) {
+                let probes: Vec<_> = some.iter().filter_map(|d| probe(circuit, **d)).collect();
+                let sights = page.look(circuit, &suspects.columns, &probes);
+                new.extend(some.iter().filter_map(|doing| {
+                    let scale = scale(circuit, suspects, &page, **doing, &sights)?;
+                    Some((**doing, Arc::new(scale)))
+                }));
+            }
             let more = !new.is_empty();
             let scales = if more {
                 Arc::new(known.iter().map(|(d, s)| (*d, s.clone())).chain(new).collect())
@@ -79,6 +99,7 @@ impl Catalog {
                 book.keep_scales(situation, scales);
             }
             pages.push(page);
+            stretch.one_done();
         }
         Self { hazards, contexts, pages, prospects, recheck: OnceLock::new() }
     }

@@ -23,8 +23,9 @@ mod excluded;
 mod expected;
 mod failures;
 mod forecast;
-mod generations;
+
 mod groups;
+mod kept;
 mod kill_sweep;
 mod lamp_in_place;
 mod likelihood;
@@ -42,6 +43,7 @@ mod run;
 mod safety;
 mod schools;
 mod sharpen;
+mod spots;
 mod state;
 mod suspects;
 mod sweep;
@@ -65,7 +67,7 @@ pub use evidence::{
 };
 pub use excluded::{Because, Excluded, excluded};
 pub use expected::{Expected, expected};
-pub use forecast::{Choice, Forecast, forecast};
+pub use forecast::{Choice, Forecast, forecast, forecasts};
 pub use kill_sweep::{KillSweep, Sign, Stand, kill_sweep};
 pub(crate) use likelihood::looks_bad;
 pub use misfit::{Explanation, Misfit, Mistake, contradictions, misfit, on_live};

@@ -12,6 +12,7 @@ use super::SetUp;
 use super::predict::{Predicted, Predictor, Probe, Shown};
 use super::suspects::Column;
 use crate::circuit::{Change, Circuit, Condition, ElementKind, Engine, Instrument, NodeId, Relays};
+use crate::errand::carried;
 use crate::machine::BATTERY_VOLTS;
 use rayon::prelude::*;
 use std::collections::{BTreeSet, HashMap};
@@ -53,9 +54,6 @@ pub(super) fn nominal_volts(circuit: &Circuit) -> f64 {
 /// Columns solved on one core before the next takes some.
 const BATCH: usize = 64;
 
-/// How many times the room of what is noticed the volts of every node take.
-const HEAVY: usize = 20;
-
 #[derive(Debug)]
 pub(super) struct Page {
     situation: Situation,
@@ -67,11 +65,17 @@ pub(super) struct Page {
     metal: Vec<u16>,
     /// What hangs together with a contact that a coil moves, or with a fuse that may blow.
     moves: BTreeSet<u16>,
-    /// What is noticed, where only that was ever asked for.
+    /// What is noticed.
     shown: OnceLock<Arc<[Shown]>>,
-    points: OnceLock<Points>,
+    /// How relays and fuses stand, once that was asked for.
+    stand: OnceLock<Arc<[Stand]>>,
+    /// Forgotten where room is short, and then worked out again when asked for.
+    points: Mutex<Arc<OnceLock<Points>>>,
     sights: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
 }
+
+/// Relays, and a mark of what fuses have blown.
+type Stand = (Relays, u64);
 
 /// The operating points of every column.
 #[derive(Debug, Default)]
@@ -81,16 +85,22 @@ struct Points {
     pieces: Vec<u16>,
     /// Half of how far each node swings, by column that chatters.
     swings: HashMap<usize, Vec<f32>>,
-    shown: Arc<[Shown]>,
-    /// Relays, and a mark of what fuses have blown.
-    stand: Vec<(Relays, u64)>,
 }
 
 impl Points {
-    fn alike(&self, one: usize, other: usize) -> bool {
-        let [a, b] = [one, other].map(|column| (self.stand[column], self.shown[column].crank));
-        a == b
+    fn bytes(&self) -> usize {
+        size_of_val(&*self.volts)
+            + size_of_val(&*self.pieces)
+            + self.swings.values().map(|s| size_of_val(&**s)).sum::<usize>()
     }
+}
+
+/// A batch of columns, solved.
+#[derive(Default)]
+struct Batch {
+    points: Points,
+    shown: Vec<Shown>,
+    stand: Vec<Stand>,
 }
 
 impl Page {
@@ -121,7 +131,8 @@ impl Page {
             metal,
             moves,
             shown: OnceLock::new(),
-            points: OnceLock::new(),
+            stand: OnceLock::new(),
+            points: Mutex::default(),
             sights: Mutex::default(),
         }
     }
@@ -130,26 +141,35 @@ impl Page {
         self.running.as_ref().map_or(Relays::default(), |r| r[column])
     }
 
-    fn points(&self, circuit: &Circuit, columns: &[Column]) -> &Points {
-        self.points.get_or_init(|| {
+    /// The operating points, worked out now or before; whoever comes second waits for the first.
+    fn points(&self, circuit: &Circuit, columns: &[Column]) -> Arc<OnceLock<Points>> {
+        let cell = self.points.lock().unwrap_or_else(PoisonError::into_inner).clone();
+        cell.get_or_init(|| {
             let batches = in_batches(columns, |batch| self.solve_batch(circuit, columns, batch));
-            let shown = batches.iter().flat_map(|b| b.shown.iter().copied()).collect();
-            let mut all = Points { shown, ..Points::default() };
-            for batch in batches {
-                all.volts.extend(batch.volts);
-                all.pieces.extend(batch.pieces);
-                all.swings.extend(batch.swings);
-                all.stand.extend(batch.stand);
+            self.shown.get_or_init(|| batches.iter().flat_map(|b| b.shown.clone()).collect());
+            self.stand.get_or_init(|| batches.iter().flat_map(|b| b.stand.clone()).collect());
+            let mut all = Points::default();
+            all.volts.reserve_exact(columns.len() * self.nodes);
+            all.pieces.reserve_exact(columns.len() * self.nodes);
+            for Batch { points, .. } in batches {
+                all.volts.extend(points.volts);
+                all.pieces.extend(points.pieces);
+                all.swings.extend(points.swings);
             }
             all
-        })
+        });
+        cell
+    }
+
+    fn stand(&self, circuit: &Circuit, columns: &[Column]) -> Arc<[Stand]> {
+        if self.stand.get().is_none() {
+            self.points(circuit, columns);
+        }
+        self.stand.get().cloned().unwrap_or_else(|| Arc::from([]))
     }
 
     /// What is noticed under every column.
     pub fn shown(&self, circuit: &Circuit, columns: &[Column]) -> Arc<[Shown]> {
-        if let Some(points) = self.points.get() {
-            return points.shown.clone();
-        }
         let shown = self.shown.get_or_init(|| {
             let batches = in_batches(columns, |batch| {
                 let mut predictor = self.predictor(circuit);
@@ -167,12 +187,28 @@ impl Page {
     /// Whether relays, fuses and the starter are the same under two columns; the operating
     /// points must have been asked for.
     pub fn alike(&self, one: usize, other: usize) -> bool {
-        self.points.get().is_none_or(|points| points.alike(one, other))
+        let (Some(stand), Some(shown)) = (self.stand.get(), self.shown.get()) else { return true };
+        let [a, b] = [one, other].map(|column| (stand[column], shown[column].crank));
+        a == b
     }
 
-    /// Roughly how much room it takes, in pages on which only what is noticed was asked for.
-    pub fn weight(&self) -> usize {
-        if self.points.get().is_some() { HEAVY } else { 1 }
+    /// What it takes, in bytes.
+    pub fn bytes(&self) -> usize {
+        let points = self.points.lock().unwrap_or_else(PoisonError::into_inner).clone();
+        let sights = self.sights.lock().unwrap_or_else(PoisonError::into_inner);
+        let of = |bytes: Option<usize>| bytes.unwrap_or(0);
+        of(points.get().map(Points::bytes))
+            + sights.values().map(|s| size_of_val(&**s)).sum::<usize>()
+            + of(self.shown.get().map(|s| size_of_val(&**s)))
+            + of(self.stand.get().map(|s| size_of_val(&**s)))
+            + size_of_val(&*self.metal)
+            + size_of::<Self>()
+    }
+
+    /// Lets go of all that can be worked out again, but for what is noticed.
+    pub fn forget(&self) {
+        *self.points.lock().unwrap_or_else(PoisonError::into_inner) = Arc::default();
+        self.sights.lock().unwrap_or_else(PoisonError::into_inner).clear();
     }
 
     /// The battery's volts at rest that a column was solved with.
@@ -204,10 +240,14 @@ impl Page {
         let missing = probes.iter().copied().filter(|p| !all.contains_key(p));
         let (by_volts, by_solving): (Vec<_>, Vec<_>) =
             missing.partition(|p| p.instrument == Instrument::Voltmeter);
-        for probe in by_volts {
+        if !by_volts.is_empty() {
             let points = self.points(circuit, columns);
-            let shown = (0..columns.len()).map(|c| self.volts(points, columns, probe, c));
-            all.insert(probe, shown.collect());
+            if let Some(points) = points.get() {
+                let read = |probe: Probe| -> Arc<[Predicted]> {
+                    (0..columns.len()).map(|c| self.volts(points, columns, probe, c)).collect()
+                };
+                all.extend(by_volts.iter().map(|probe| (*probe, read(*probe))));
+            }
         }
         all.extend(self.solve_probes(circuit, columns, &by_solving));
         all
@@ -228,7 +268,7 @@ impl Page {
         let own = columns[column].sizes.filter(|_| columns[column].emf.is_none());
         let slope = own.map_or(0.0, |(less, more)| {
             // What the next size moves or blows besides is no matter of degree.
-            let beside = |c: usize| c != column && points.alike(c, column);
+            let beside = |c: usize| c != column && self.alike(c, column);
             let (less, more) = match (beside(less), beside(more)) {
                 (true, false) => (less, column),
                 (false, true) => (column, more),
@@ -247,10 +287,10 @@ impl Page {
             .collect();
         // Only where something moves by itself can what happens elsewhere be seen here.
         let stand = metal.iter().any(|m| self.moves.contains(m));
-        let stand = stand.then(|| &self.points(circuit, columns).stand);
+        let stand = stand.then(|| self.stand(circuit, columns));
         let touches = |c: &usize| {
             *c == 0
-                || stand.is_some_and(|stand| stand[*c] != stand[0])
+                || stand.as_ref().is_some_and(|stand| stand[*c] != stand[0])
                 || columns[*c].changes.iter().any(|change| {
                     touched(circuit, change).iter().any(|n| metal.contains(&self.metal[n.index()]))
                 })
@@ -273,16 +313,18 @@ impl Page {
             return Vec::new();
         }
         let touching = self.touching(circuit, columns, probes);
+        let carried = carried();
+        let read = |batch: &[usize]| {
+            let mut predictor = self.predictor(circuit);
+            let read = batch.iter().map(|c| {
+                predictor.suppose(&columns[*c], self.from(*c));
+                predictor.read(probes)
+            });
+            read.collect::<Vec<_>>()
+        };
         let solved: Vec<Vec<Predicted>> = touching
             .par_chunks(BATCH)
-            .flat_map_iter(|batch| {
-                let mut predictor = self.predictor(circuit);
-                let read = batch.iter().map(|c| {
-                    predictor.suppose(&columns[*c], self.from(*c));
-                    predictor.read(probes)
-                });
-                read.collect::<Vec<_>>()
-            })
+            .flat_map_iter(|batch| carried.within(|| read(batch)))
             .collect();
         let each = probes.iter().enumerate().map(|(p, probe)| {
             let mut all = vec![solved[0][p]; columns.len()];
@@ -295,17 +337,16 @@ impl Page {
         each.collect()
     }
 
-    fn solve_batch(&self, circuit: &Circuit, columns: &[Column], batch: Range<usize>) -> Points {
+    fn solve_batch(&self, circuit: &Circuit, columns: &[Column], batch: Range<usize>) -> Batch {
         let mut predictor = self.predictor(circuit);
         let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
-        let mut solved = Points::default();
-        let mut shown = Vec::with_capacity(batch.len());
+        let Batch { points: mut solved, mut shown, mut stand } = Batch::default();
         for column in batch {
             predictor.suppose(&columns[column], self.from(column));
             shown.push(predictor.shown());
             let at = predictor.solved();
             let blown = at.blown().iter().fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
-            solved.stand.push((at.relays(), blown));
+            stand.push((at.relays(), blown));
             solved.pieces.extend(at.pieces());
             if at.chatter().is_empty() {
                 solved.volts.extend(nodes.iter().map(|n| at.volts(*n) as f32));
@@ -327,15 +368,15 @@ impl Page {
             solved.volts.extend(volts);
             solved.swings.insert(column, swings);
         }
-        solved.shown = shown.into();
-        solved
+        Batch { points: solved, shown, stand }
     }
 }
 
 /// Works through columns batch by batch, on every core there is.
 fn in_batches<T: Send>(columns: &[Column], of: impl Fn(Range<usize>) -> T + Sync) -> Vec<T> {
     let starts: Vec<usize> = (0..columns.len()).step_by(BATCH).collect();
-    let batch = |start: usize| of(start..(start + BATCH).min(columns.len()));
+    let carried = carried();
+    let batch = |start: usize| carried.within(|| of(start..(start + BATCH).min(columns.len())));
     starts.into_par_iter().map(batch).collect()
 }
 

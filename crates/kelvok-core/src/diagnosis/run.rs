@@ -11,6 +11,7 @@ use super::state::State;
 use super::suspects::Column;
 use super::unknowns::Unknowns;
 use super::{Evidence, Observation, SetUp};
+use crate::errand::{carried, step};
 use rayon::prelude::*;
 use std::sync::Arc;
 
@@ -65,6 +66,7 @@ impl Run {
         let seen: Vec<Seen<'_>> = seen.collect();
         // States know nothing of one another.
         let through = |state: &State| {
+            step();
             let mut unknowns = unread(state);
             let fits = seen.iter().map(|seen| {
                 unknowns.drift();
@@ -75,6 +77,8 @@ impl Run {
             let fits: Vec<_> = fits.collect();
             (unknowns, fits)
         };
+        let carried = carried();
+        let through = |state: &State| carried.within(|| through(state));
         let each: Vec<_> = states.par_iter().with_min_len(FEW_STATES).map(through).collect();
         let entries = (0..log.len()).map(|entry| {
             let (ln, slip) = each.iter().map(|(_, fits)| fits[entry]).unzip();

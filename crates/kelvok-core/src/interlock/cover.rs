@@ -171,6 +171,7 @@ fn primes(sizes: &[u8], values: &[Value]) -> Vec<Cube> {
     }
     let mut next = 0;
     while next < cubes.len() && cubes.len() < MOST_CUBES {
+        crate::errand::step();
         let mut found = Vec::new();
         for other in 0..next {
             for k in 0..sizes.len() {
@@ -268,6 +269,7 @@ impl Choice<'_> {
     }
 
     fn branch(&mut self, chosen: &mut Vec<usize>) {
+        crate::errand::step();
         self.branches += 1;
         let cost = self.cost(chosen);
         if self.best.as_ref().is_some_and(|(best, _)| cost >= *best) {

@@ -4,6 +4,7 @@ use super::{Judge, prove_duties};
 use crate::circuit::{
     Change, Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Spark, single_faults,
 };
+use crate::errand::{carried, pieces};
 use rayon::prelude::*;
 use serde::Serialize;
 
@@ -130,7 +131,9 @@ impl FaultSheet {
             return Vec::new();
         }
         let base = Base::of(circuit);
-        sets.par_iter().map(|changes| base.effects(changes)).collect()
+        let carried = carried();
+        let of = |changes: &Vec<Change>| carried.within(|| base.effects(changes));
+        sets.par_iter().map(of).collect()
     }
 
     /// Works through these faults.
@@ -138,7 +141,16 @@ impl FaultSheet {
         let sizes: Vec<_> =
             faults.iter().flat_map(|f| f.magnitudes().iter().map(move |m| (*f, *m))).collect();
         let base = Base::of(circuit);
-        let each: Vec<_> = sizes.par_iter().map(|(f, m)| base.row(*f, *m)).collect();
+        let rows = pieces(sizes.len());
+        let carried = carried();
+        let of = |(fault, size): &(Fault, f64)| {
+            carried.within(|| {
+                let row = base.row(*fault, *size);
+                rows.one_done();
+                row
+            })
+        };
+        let each: Vec<_> = sizes.par_iter().map(of).collect();
         let mut rows: Vec<FaultRow> = Vec::new();
         for mut row in each {
             match rows.last_mut() {

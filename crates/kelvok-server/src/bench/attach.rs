@@ -6,8 +6,7 @@ use super::switches::view_of;
 use super::view::BenchView;
 use crate::app::App;
 use crate::bodies::{Body, Path};
-use crate::evidence::{checked_note, person};
-use crate::jobs;
+use crate::input;
 use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
@@ -43,19 +42,17 @@ pub async fn attach(
     Path(id): Path<Uuid>,
     Body(attach): Body<Attach>,
 ) -> Result<Json<BenchView>, Problem> {
-    let by = person(&attach.by)?;
-    let note = checked_note(&attach.note)?;
+    let by = input::person(&attach.by)?;
+    let note = input::words("note", &attach.note, 2000)?;
     let loaded = Loaded::get(&app, id).await?;
-    let job = jobs::Loaded::get(&app, attach.job).await?;
-    let circuit = &job.compiled.circuit;
-    let own = loaded.switch.head.machine.as_ref().zip(loaded.compiled.as_ref());
+    let job = app.store.job(attach.job).await?;
+    let circuit = &*app.circuits.circuit(&app, job.revision_id).await?;
+    let own = loaded.switch.head.machine.as_ref().zip(loaded.circuit.as_ref());
     let mut entries = Vec::new();
-    if let Some((at, compiled)) = own {
+    if let Some((at, own)) = own {
         let identity =
             |c: &Circuit| (c.document().identity.make.clone(), c.document().identity.model.clone());
-        if identity(&compiled.circuit) != identity(circuit)
-            || circuit.part_named(&at.part).is_none()
-        {
+        if identity(own) != identity(circuit) || circuit.part_named(&at.part).is_none() {
             let sentence = "This switch is of another machine than that job.";
             return Err(Problem::field("job", sentence));
         }

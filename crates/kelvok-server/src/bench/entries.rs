@@ -5,7 +5,8 @@ use super::switches::view_of;
 use super::view::BenchView;
 use crate::app::App;
 use crate::bodies::{Body, Path};
-use crate::evidence::{VoidRequest, person};
+use crate::evidence::VoidRequest;
+use crate::input;
 use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
@@ -75,7 +76,7 @@ pub async fn record(
     Path(id): Path<Uuid>,
     Body(record): Body<RecordAtBench>,
 ) -> Result<Json<BenchView>, Problem> {
-    let by = person(&record.by)?;
+    let by = input::person(&record.by)?;
     let loaded = Loaded::get(&app, id).await?;
     let entry = checked(&loaded, record.seen)?;
     app.store.append_bench_entry(id, record.id, &by, &entry).await?;
@@ -112,7 +113,8 @@ fn checked(loaded: &Loaded, seen: SeenAtBench) -> Result<BenchEntry, Problem> {
     Ok(match seen {
         SeenAtBench::Leads { touching, apart } => {
             Leads::of(&touching, &apart)?;
-            let (touching, apart) = (touching.trim().to_owned(), apart.trim().to_owned());
+            let touching = input::line("touching", &touching, 40)?;
+            let apart = input::line("apart", &apart, 40)?;
             BenchEntry::Leads { touching, apart }
         }
         SeenAtBench::Probe { position: at, from, to, typed, sprung_from, worked_by } => {
@@ -121,7 +123,7 @@ fn checked(loaded: &Loaded, seen: SeenAtBench) -> Result<BenchEntry, Problem> {
             pair(&from, &to)?;
             BenchEntry::Probe {
                 reading: Leads::read(loaded.bench.leads.as_ref(), &typed)?,
-                typed: typed.trim().to_owned(),
+                typed: input::line("typed", &typed, 40)?,
                 position: at,
                 from,
                 to,

@@ -2,37 +2,40 @@
 
 use super::profiles::library;
 use crate::app::App;
-use crate::circuits::Compiled;
 use crate::problem::Problem;
 use kelvok_core::bench::{Bench, BenchEntry, Profile};
-use kelvok_store::{BenchSwitch, LogEntry};
+use kelvok_core::circuit::Circuit;
+use kelvok_store::{BenchSwitch, LogEntry, Readable};
 use std::sync::Arc;
 use uuid::Uuid;
 
 pub struct Loaded {
     pub switch: BenchSwitch,
-    pub log: Vec<LogEntry<BenchEntry>>,
+    pub log: Readable<LogEntry<BenchEntry>>,
     pub bench: Bench,
     /// Every profile that is known.
     pub kinds: Vec<Profile>,
-    pub compiled: Option<Arc<Compiled>>,
+    pub circuit: Option<Arc<Circuit>>,
 }
 
 impl Loaded {
     pub async fn get(app: &App, id: Uuid) -> Result<Self, Problem> {
         let switch = app.store.bench_switch(id).await?;
         let log = app.store.bench_entries(id).await?;
-        let compiled = match &switch.head.machine {
+        let circuit = match &switch.head.machine {
             None => None,
             Some(machine) => {
-                let revision = app.store.revision(machine.revision_id).await?;
-                Some(app.circuits.of(&revision)?)
+                // A machine that cannot be read takes nothing from what was read of the switch.
+                match app.circuits.circuit(app, machine.revision_id).await {
+                    Err(problem) if problem.status == 503 => return Err(problem),
+                    circuit => circuit.ok(),
+                }
             }
         };
         let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
         let bench = Bench::of(switch.head.subject.clone(), standing);
         let bench = bench.ok_or_else(Problem::internal)?;
-        Ok(Self { kinds: library(app).await?, switch, log, bench, compiled })
+        Ok(Self { kinds: library(app).await?, switch, log, bench, circuit })
     }
 
     /// The entries that stand, in order.

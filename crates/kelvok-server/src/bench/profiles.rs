@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::attachment::attachment;
 use crate::bodies::{Body, Path};
-use crate::evidence::person;
+use crate::input;
 use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
@@ -67,7 +67,7 @@ pub async fn keep(
     State(app): State<App>,
     Body(new): Body<KeepProfile>,
 ) -> Result<Json<ProfileView>, Problem> {
-    let by = person(&new.by)?;
+    let by = input::person(&new.by)?;
     let mistakes = "The profile has mistakes.";
     let profile = Profile::read(&new.document).map_err(|p| Problem::fields(mistakes, &p))?;
     let document = profile.document().clone();

@@ -4,22 +4,23 @@ use super::loaded::Loaded;
 use super::profiles::of_id;
 use super::view::{BenchView, view};
 use crate::app::App;
-use crate::bodies::{Body, Path};
-use crate::diagnosis::off_the_reactor;
-use crate::evidence::person;
+use crate::bodies::{Body, Path, Query};
+use crate::desk::aside;
+use crate::input;
 use crate::jobs::Status;
 use crate::machines::Known;
 use crate::problem::Problem;
+use crate::unreadable::UnreadableView;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::bench::{
     Bench, Position, ProfileDocument, Subject, SwitchKind, SwitchVerdict, profile_of_part, wires_at,
 };
-use kelvok_store::{BenchHead, BenchSwitch, JobStatus, MachinePart};
+use kelvok_store::{BenchHead, BenchSwitch, MachinePart, Wanted};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 /// A line of the bench's list.
@@ -99,40 +100,77 @@ pub struct SetSwitchStatus {
     pub status: Status,
 }
 
-/// Switches shown in the list.
-const RECENT: u64 = 60;
 const LONGEST_NAME: usize = 120;
 
 fn checked_name(name: &str) -> Result<String, Problem> {
-    match name.trim() {
-        "" => Err(Problem::field("name", "Say which switch it is.")),
-        name if name.chars().count() > LONGEST_NAME => {
-            Err(Problem::field("name", format!("At most {LONGEST_NAME} characters.")))
-        }
-        name => Ok(name.to_owned()),
-    }
+    input::said("name", name, LONGEST_NAME, "Say which switch it is.")
 }
 
 fn checked(subject: Subject) -> Result<Subject, Problem> {
+    for (i, terminal) in subject.terminals.iter().enumerate() {
+        input::line(&format!("subject/terminals/{i}"), terminal, 40)?;
+    }
+    for (i, position) in subject.positions.iter().enumerate() {
+        input::line(&format!("subject/positions/{i}/id"), &position.id, 40)?;
+        input::line(&format!("subject/positions/{i}/name"), &position.name, 80)?;
+    }
     match subject.problems().as_slice() {
         [] => Ok(subject),
         problems => Err(Problem::fields("This switch cannot be so.", problems)),
     }
 }
 
-/// Switches on the bench, those last touched first.
-#[utoipa::path(get, operation_id = "bench_switches", path = "/bench",
-    responses((status = 200, body = Vec<SwitchSummary>)))]
-pub async fn list(State(app): State<App>) -> Result<Json<Vec<SwitchSummary>>, Problem> {
+/// A page of the switches on the bench.
+#[derive(Serialize, ToSchema)]
+pub struct BenchPage {
+    pub switches: Vec<SwitchSummary>,
+    /// Switches on all pages.
+    pub total: u64,
+    /// Switches on a page.
+    pub size: u64,
+    /// Switches of this page that lie damaged in the database.
+    pub unreadable: Vec<UnreadableView>,
+}
+
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct WantedSwitches {
+    /// Words that all stand in the switch's name.
+    #[param(required = false)]
+    #[serde(default)]
+    q: String,
+    /// From 0.
+    #[param(required = false)]
+    #[serde(default)]
+    page: u32,
+}
+
+/// Switches on the bench that are wanted, a page of them, those last touched first.
+#[utoipa::path(get, operation_id = "bench_switches", path = "/bench", params(WantedSwitches),
+    responses((status = 200, body = BenchPage)))]
+pub async fn list(
+    State(app): State<App>,
+    Query(wanted): Query<WantedSwitches>,
+) -> Result<Json<BenchPage>, Problem> {
+    let wanted = Wanted { words: wanted.q, page: wanted.page.into() };
+    let listed = app.store.bench_switches(&wanted).await?;
+    let total = listed.total;
+    let mut unreadable: Vec<_> = listed.found.unreadable.iter().map(UnreadableView::of).collect();
+    let mut logs = app.store.bench_logs(listed.found.iter().map(|s| s.id).collect()).await?;
     let mut all = Vec::new();
-    for switch in app.store.bench_switches(RECENT).await? {
-        let log = app.store.bench_entries(switch.id).await?;
+    for switch in listed.found {
+        let log = logs.remove(&switch.id).unwrap_or_default();
         let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
-        let bench = Bench::of(switch.head.subject.clone(), standing);
-        all.push((switch, bench.ok_or_else(Problem::internal)?));
+        match Bench::of(switch.head.subject.clone(), standing) {
+            Some(bench) => all.push((switch, bench)),
+            None => {
+                let why = format!("{}: what is kept of it cannot be.", switch.name);
+                unreadable.push(UnreadableView { place: None, why });
+            }
+        }
     }
-    let summaries = off_the_reactor(move || all.into_iter().map(summary).collect()).await?;
-    Ok(Json(summaries))
+    let switches = aside(move || all.into_iter().map(summary).collect()).await?;
+    Ok(Json(BenchPage { switches, total, size: kelvok_store::PAGE, unreadable }))
 }
 
 fn summary((switch, bench): (BenchSwitch, Bench)) -> SwitchSummary {
@@ -161,7 +199,7 @@ pub async fn open(
     State(app): State<App>,
     Body(new): Body<LaySwitch>,
 ) -> Result<Json<BenchView>, Problem> {
-    let (by, name) = (person(&new.by)?, checked_name(&new.name)?);
+    let (by, name) = (input::person(&new.by)?, checked_name(&new.name)?);
     let mut machine = None;
     let mut replaces = None;
     let mut wires = Vec::new();
@@ -239,7 +277,7 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Be
 
 pub(super) async fn view_of(app: &App, id: Uuid) -> Result<Json<BenchView>, Problem> {
     let loaded = Loaded::get(app, id).await?;
-    Ok(Json(off_the_reactor(move || view(&loaded)).await?))
+    Ok(Json(aside(move || view(&loaded)).await?))
 }
 
 /// Says anew what is known of a switch. What was read of it stays; what no longer names one of its
@@ -290,10 +328,6 @@ pub async fn set_status(
     Path(id): Path<Uuid>,
     Body(set): Body<SetSwitchStatus>,
 ) -> Result<Json<BenchView>, Problem> {
-    let status = match set.status {
-        Status::Open => JobStatus::Open,
-        Status::Closed => JobStatus::Closed,
-    };
-    app.store.set_switch_status(id, set.version, status).await?;
+    app.store.set_switch_status(id, set.version, set.status.into()).await?;
     view_of(&app, id).await
 }

@@ -6,7 +6,7 @@ use super::view::BenchView;
 use crate::app::App;
 use crate::attachment::{CSV, attachment};
 use crate::bodies::{Body, Path};
-use crate::evidence::person;
+use crate::input;
 use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
@@ -52,7 +52,7 @@ pub async fn bring_in(
     Path(id): Path<Uuid>,
     Body(bring): Body<BringTable>,
 ) -> Result<Json<BroughtTable>, Problem> {
-    let by = person(&bring.by)?;
+    let by = input::person(&bring.by)?;
     let (rows, errors) = TableRow::read_csv(&bring.text);
     if rows.is_empty() {
         let why = errors.first().map(|e| format!(" {e}.")).unwrap_or_default();

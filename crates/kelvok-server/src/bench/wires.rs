@@ -142,7 +142,7 @@ pub(super) fn fit_view(
         _ => None,
     };
     let part = head.subject.profile.as_ref().or(only);
-    let machine = loaded.compiled.as_ref().and_then(|c| ignition_of(&c.circuit));
+    let machine = loaded.circuit.as_ref().and_then(|c| ignition_of(c));
     // Where the wires already are as they belong, none is left to move.
     let wires = match (&head.replaces, loaded.bench.is_complete()) {
         (Some(_), true) => plan(loaded).map(|(plan, _)| plan.moves.len()),

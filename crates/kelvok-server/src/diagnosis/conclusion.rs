@@ -4,7 +4,7 @@
 use super::how;
 use crate::circuits::Compiled;
 use crate::views::{UnitView, condition_view, element_name, full_name};
-use kelvok_core::circuit::FaultMode;
+use kelvok_core::circuit::{Circuit, FaultMode};
 use kelvok_core::diagnosis::{Belief, Plan, Strain, aftermath};
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -83,6 +83,7 @@ impl StrainView {
 impl ConclusionView {
     pub fn of(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Option<Self> {
         let Compiled { circuit, suspects, book, .. } = compiled;
+        let circuit: &Circuit = circuit;
         let conclusion = plan.conclusion.as_ref()?;
         let first = *conclusion.units.first()?;
         let (suspect, mode, element) = how(compiled, belief, first);

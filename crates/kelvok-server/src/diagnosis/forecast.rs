@@ -1,16 +1,16 @@
 //! How long each school would take from here, and whether to replace now.
 
-use super::{complained_of, off_the_reactor};
+use super::complained_of;
 use crate::app::App;
-use crate::bodies::{Asked, Path};
+use crate::bodies::{Asked, Path, Query};
 use crate::circuits::Compiled;
+use crate::desk::{Progress, Reply};
 use crate::jobs::Loaded;
 use crate::problem::Problem;
 use crate::views::UnitView;
-use axum::Json;
-use axum::extract::{Query, State};
+use axum::extract::State;
 use kelvok_core::circuit::Condition;
-use kelvok_core::diagnosis::{Belief, Choice, Evidence, Forecast, School, Unit, forecast};
+use kelvok_core::diagnosis::{Belief, Choice, Evidence, School, Unit, forecasts};
 use kelvok_core::machine::REPLACE_MINUTES;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -60,7 +60,7 @@ const USUAL_RATE: f64 = 70.0;
 /// A part whose price is not known.
 const USUAL_PRICE: f64 = 30.0;
 
-#[derive(Deserialize, IntoParams)]
+#[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct Costs {
     /// Price of the part.
@@ -88,32 +88,31 @@ impl Costs {
     ("set" = Vec<String>, Query,
      description = "`control:position`: the condition to plan for until something was heard"),
     Costs,
-), responses((status = 200, body = ForecastView), (status = 422, body = Problem)))]
+), responses((status = 200, body = ForecastView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
+    (status = 422, body = Problem)))]
 pub async fn get(
     State(app): State<App>,
     Path(id): Path<Uuid>,
     asked: Asked,
     Query(costs): Query<Costs>,
-) -> Result<Json<ForecastView>, Problem> {
+) -> Result<Reply<ForecastView>, Problem> {
     let costs = costs.checked()?;
     let loaded = Loaded::get(&app, id).await?;
-    let log = loaded.log()?;
+    let log = loaded.log();
     let compiled = loaded.compiled.clone();
     let asked = asked.condition(&compiled.circuit)?;
-    Ok(Json(off_the_reactor(move || view(&compiled, &log, asked, &costs)).await?))
+    let question = loaded.question(("forecast", &asked, &costs));
+    let view = move || Ok(view(&compiled, &log, asked, &costs));
+    app.ask(question, loaded.size(), view).await
 }
 
 fn view(compiled: &Compiled, log: &[Evidence], asked: Condition, costs: &Costs) -> ForecastView {
     let Compiled { circuit, suspects, book, .. } = compiled;
     let condition = complained_of(compiled, log, asked);
     let belief = compiled.belief(log);
-    let of = |school: School| forecast(school, (circuit, suspects, book), &belief, log, &condition);
-    let mut all: Vec<Forecast> = std::thread::scope(|scope| {
-        let each: Vec<_> = School::ALL.map(|school| scope.spawn(move || of(school))).into();
-        each.into_iter().filter_map(|thread| thread.join().ok()).collect()
-    });
+    let all = forecasts((circuit, suspects, book), &belief, log, &condition);
     let best = all.iter().find(|f| f.school == School::BestSplit).copied();
-    all.sort_by(|a, b| a.minutes.total_cmp(&b.minutes));
     ForecastView {
         choice: best.and_then(|best| choice(compiled, &belief, best.minutes, costs)),
         schools: all

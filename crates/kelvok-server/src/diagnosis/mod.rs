@@ -7,16 +7,16 @@ pub mod own_test;
 mod test_card;
 
 use super::app::App;
-use super::bodies::{Asked, Path};
+use super::bodies::{Asked, Path, Query};
 use super::circuits::Compiled;
+use super::desk::{Progress, Reply};
 use super::jobs::Loaded;
 use super::problem::Problem;
 use super::views::{UnitView, condition_view, element_name, full_name};
-use axum::Json;
-use axum::extract::{Query, State};
+use axum::extract::State;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
-use kelvok_core::circuit::{Condition, ElementId, ElementKind, FaultMode};
+use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};
 use kelvok_core::diagnosis::{
     Belief, Book, Evidence, Grade, Plan, School, Unit, contradictions, on_live, plan_by, proofs,
     walk_round,
@@ -105,28 +105,22 @@ pub struct BySchool {
     ("set" = Vec<String>, Query,
      description = "`control:position`: the condition to plan for until something was heard"),
     BySchool,
-), responses((status = 200, body = DiagnosisView), (status = 422, body = Problem)))]
+), responses((status = 200, body = DiagnosisView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
+    (status = 422, body = Problem)))]
 pub async fn diagnosis(
     State(app): State<App>,
     Path(id): Path<Uuid>,
     asked: Asked,
     Query(BySchool { school }): Query<BySchool>,
-) -> Result<Json<DiagnosisView>, Problem> {
+) -> Result<Reply<DiagnosisView>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let log = loaded.log()?;
+    let log = loaded.log();
     let compiled = loaded.compiled.clone();
     let asked = asked.condition(&compiled.circuit)?;
-    Ok(Json(off_the_reactor(move || view(&compiled, asked, &log, school)).await?))
-}
-
-/// Runs a computation where it holds up no other request.
-pub async fn off_the_reactor<T: Send + 'static>(
-    work: impl FnOnce() -> T + Send + 'static,
-) -> Result<T, Problem> {
-    tokio::task::spawn_blocking(work).await.map_err(|error| {
-        tracing::error!(%error, "computation failed");
-        Problem::internal()
-    })
+    let question = loaded.question(("diagnosis", &asked, school));
+    let view = move || Ok(view(&compiled, asked, &log, school));
+    app.ask(question, loaded.size(), view).await
 }
 
 /// The condition last complained of; until something was noticed, the nearest to the one asked for
@@ -140,7 +134,7 @@ fn complained_of(compiled: &Compiled, log: &[Evidence], asked: Condition) -> Con
 fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School) -> DiagnosisView {
     let Compiled { circuit, suspects, book, start, .. } = compiled;
     let condition = complained_of(compiled, log, asked);
-    let book: &Book = book;
+    let (circuit, book): (&Circuit, &Book) = (circuit, book);
     let at = (circuit, suspects, book);
     let belief = compiled.belief(log);
     let plan = plan_by(school, at, &belief, log, &condition);

@@ -1,13 +1,13 @@
 //! A measurement that the mechanic thought of: what it would tell, and what speaks against it.
 
+use super::complained_of;
 use super::test_card::{RangeView, TestView, test_view};
-use super::{complained_of, off_the_reactor};
 use crate::app::App;
 use crate::bodies::{Body, Path};
 use crate::circuits::Compiled;
+use crate::desk::{Progress, Reply};
 use crate::jobs::Loaded;
 use crate::problem::Problem;
-use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
 use kelvok_core::diagnosis::{
@@ -45,6 +45,7 @@ pub struct OwnTestView {
 #[utoipa::path(post, operation_id = "weigh_own_test", path = "/jobs/{id}/own-test",
     params(("id" = Uuid, Path)), request_body = OwnTest, responses(
     (status = 200, body = OwnTestView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 404, body = Problem),
     (status = 422, description = "What the machine does not have, or what covers the point, by name",
      body = Problem),
@@ -53,12 +54,13 @@ pub async fn weigh_own_test(
     State(app): State<App>,
     Path(id): Path<Uuid>,
     Body(own): Body<OwnTest>,
-) -> Result<Json<OwnTestView>, Problem> {
+) -> Result<Reply<OwnTestView>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let log = loaded.log()?;
+    let log = loaded.log();
     let compiled = loaded.compiled.clone();
     let own = measurement(&compiled.circuit, &own)?;
-    Ok(Json(off_the_reactor(move || view(&compiled, &log, own)).await??))
+    let question = loaded.question(("own test", &own));
+    app.ask(question, loaded.size(), move || view(&compiled, &log, own)).await
 }
 
 fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem> {
@@ -87,6 +89,7 @@ fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem>
 
 fn view(compiled: &Compiled, log: &[Evidence], own: Measurement) -> Result<OwnTestView, Problem> {
     let Compiled { circuit, suspects, book, .. } = compiled;
+    let circuit: &Circuit = circuit;
     let belief = compiled.belief(log);
     let complained = complained_of(compiled, log, own.condition.clone());
     let weighed = weigh((circuit, suspects, book), &belief, log, &complained, own);

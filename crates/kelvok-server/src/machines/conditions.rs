@@ -3,6 +3,7 @@
 use super::Known;
 use crate::app::App;
 use crate::bodies::{Body, Path};
+use crate::input;
 use crate::problem::Problem;
 use crate::views::condition_view;
 use axum::Json;
@@ -85,13 +86,8 @@ pub async fn keep(
     Body(new): Body<KeepCondition>,
 ) -> Result<Json<Vec<ConditionView>>, Problem> {
     let known = Known::get(&app, &name).await?;
-    let called = new.name.trim();
-    if called.is_empty() {
-        return Err(Problem::field("name", "Give the condition a name."));
-    }
-    if called.chars().count() > 80 {
-        return Err(Problem::field("name", "At most 80 characters, please."));
-    }
+    let called = input::said("name", &new.name, 80, "Give the condition a name.")?;
+    let by = input::person(&new.by)?;
     condition(known.circuit(), &new.set)?;
     let taken = |c: &ConditionView| c.name == called && c.id != Some(new.id);
     let rows = app.store.named_conditions(known.machine_id).await?;
@@ -104,9 +100,9 @@ pub async fn keep(
         .keep_condition(NamedCondition {
             id: new.id,
             machine_id: known.machine_id,
-            name: called.to_owned(),
+            name: called,
             body,
-            kept_by: new.by,
+            kept_by: by,
         })
         .await?;
     all(&app, &known).await

@@ -4,7 +4,7 @@ use super::Known;
 use crate::app::App;
 use crate::attachment::{CSV, attachment};
 use crate::bodies::{Asked, Path};
-use crate::diagnosis::off_the_reactor;
+use crate::desk::{Progress, Size};
 use crate::problem::Problem;
 use axum::extract::State;
 use axum::response::Response;
@@ -25,30 +25,38 @@ pub async fn document(
     Path(name): Path<String>,
 ) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
-    Ok(attachment(&format!("{}.json", known.name), "application/json", known.revision.document))
+    let document = app.store.revision(known.revision.id).await?.document;
+    Ok(attachment(&format!("{}.json", known.name), "application/json", document))
 }
 
 /// The interlock table.
 #[utoipa::path(get, operation_id = "export_table", path = "/machines/{name}/table.csv", params(("name" = String, Path)),
-    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
+    responses((status = 200, content_type = "text/csv", body = String),
+    (status = 202, description = "It is being worked out; ask again", body = Progress), (status = 404, body = Problem)))]
 pub async fn table(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
     let named = table_name(&known, "interlock table");
+    let question = known.question("table.csv");
     let work = move || {
         let table = InterlockTable::of(&mut Judge::new(known.circuit(), &[]))?;
-        Ok::<_, Problem>(Spreadsheet::of_table(known.circuit(), &table).csv())
+        Ok(Spreadsheet::of_table(known.circuit(), &table).csv())
     };
-    Ok(attachment(&named, CSV, off_the_reactor(work).await??))
+    let reply = app.ask(question, Size::Ordinary, work).await?;
+    Ok(reply.into_response_with(|text: &String| attachment(&named, CSV, text.clone())))
 }
 
 /// The fault-and-effect sheet.
 #[utoipa::path(get, operation_id = "export_faults", path = "/machines/{name}/faults.csv", params(("name" = String, Path)),
-    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem)))]
+    responses((status = 200, content_type = "text/csv", body = String),
+    (status = 202, description = "It is being worked out; ask again", body = Progress), (status = 404, body = Problem)))]
 pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<Response, Problem> {
     let known = Known::get(&app, &name).await?;
     let named = table_name(&known, "fault sheet");
-    let work = move || Spreadsheet::of_sheet(known.circuit(), known.compiled.sheet()).csv();
-    Ok(attachment(&named, CSV, off_the_reactor(work).await?))
+    let compiled = known.compiled(&app).await?;
+    let size = compiled.size();
+    let work = move || Ok(Spreadsheet::of_sheet(&compiled.circuit, compiled.sheet()).csv());
+    let reply = app.ask(known.question("faults.csv"), size, work).await?;
+    Ok(reply.into_response_with(|text: &String| attachment(&named, CSV, text.clone())))
 }
 
 /// The wire list.

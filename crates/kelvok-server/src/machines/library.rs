@@ -1,21 +1,25 @@
 //! The library: every machine at its newest revision, and documents taken in.
 
 use crate::app::App;
-use crate::bodies::{Path, Text};
+use crate::bodies::{Path, Query, Text};
 use crate::circuits::Compiled;
+use crate::desk::{Progress, Reply, Size};
 use crate::drawing::CircuitName;
 use crate::machines::conditions::ConditionView;
 use crate::problem::{FieldProblem, Problem};
+use crate::unreadable::UnreadableView;
 use crate::views::FoundView;
 use axum::Json;
 use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Response};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::check;
 use kelvok_core::machine::{Control, Machine, Problem as DocumentProblem};
-use kelvok_store::Revision;
-use serde::Serialize;
+use kelvok_store::{Revision, RevisionHead, Wanted};
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 #[derive(Serialize, ToSchema)]
@@ -37,7 +41,7 @@ pub struct MachineView {
 }
 
 impl MachineView {
-    fn of(name: &str, circuit: &Circuit, revision: &Revision) -> Self {
+    fn of(name: &str, circuit: &Circuit, revision: &RevisionHead) -> Self {
         let document = circuit.document();
         let identity = &document.identity;
         Self {
@@ -75,31 +79,85 @@ pub struct MachineDetail {
 pub struct Known {
     pub name: String,
     pub machine_id: Uuid,
-    pub revision: Revision,
-    pub compiled: Arc<Compiled>,
+    pub revision: RevisionHead,
+    circuit: Arc<Circuit>,
 }
 
 impl Known {
     pub async fn get(app: &App, name: &str) -> Result<Self, Problem> {
         let machine = app.store.machine(name).await?;
-        let compiled = app.circuits.of(&machine.newest)?;
-        Ok(Self { name: machine.name, machine_id: machine.id, revision: machine.newest, compiled })
+        let Revision { id, machine_id, revision, .. } = machine.newest;
+        let revision = RevisionHead { id, machine_id, revision };
+        let circuit = app.circuits.circuit(app, id).await?;
+        Ok(Self { name: machine.name, machine_id: machine.id, revision, circuit })
     }
 
     pub fn circuit(&self) -> &Circuit {
-        &self.compiled.circuit
+        &self.circuit
+    }
+
+    /// Its circuit with all that could be wrong with it.
+    pub async fn compiled(&self, app: &App) -> Result<Arc<Compiled>, Problem> {
+        app.circuits.compiled(app, self.revision.id).await
+    }
+
+    /// A question about this revision, by what it is.
+    pub fn question(&self, asked: impl std::fmt::Debug) -> String {
+        format!("{} {asked:?}", self.revision.id)
     }
 }
 
-/// Every machine, at its newest revision.
-#[utoipa::path(get, operation_id = "list_machines", path = "/machines", responses((status = 200, body = Vec<MachineView>)))]
-pub async fn list(State(app): State<App>) -> Result<Json<Vec<MachineView>>, Problem> {
-    let mut views = Vec::new();
-    for row in app.store.machines().await? {
-        let compiled = app.circuits.of(&row.newest)?;
-        views.push(MachineView::of(&row.name, &compiled.circuit, &row.newest));
+/// A page of machines.
+#[derive(Serialize, ToSchema)]
+pub struct MachinesPage {
+    pub machines: Vec<MachineView>,
+    /// Machines on all pages.
+    pub total: u64,
+    /// Machines on a page.
+    pub size: u64,
+    /// Machines of this page whose document cannot be read.
+    pub unreadable: Vec<UnreadableView>,
+}
+
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct WantedMachines {
+    /// Words that all stand in the machine's name, make, model, family or years.
+    #[param(required = false)]
+    #[serde(default)]
+    q: String,
+    /// From 0.
+    #[param(required = false)]
+    #[serde(default)]
+    page: u32,
+}
+
+/// Machines that are wanted, at their newest revisions, a page of them by name. One whose document
+/// cannot be read is told beside the others.
+#[utoipa::path(get, operation_id = "list_machines", path = "/machines", params(WantedMachines),
+    responses((status = 200, body = MachinesPage)))]
+pub async fn list(
+    State(app): State<App>,
+    Query(wanted): Query<WantedMachines>,
+) -> Result<Json<MachinesPage>, Problem> {
+    let wanted = Wanted { words: wanted.q, page: wanted.page.into() };
+    let listed = app.store.machines(&wanted).await?;
+    let mut page = MachinesPage {
+        machines: Vec::new(),
+        total: listed.total,
+        size: kelvok_store::PAGE,
+        unreadable: listed.found.unreadable.iter().map(UnreadableView::of).collect(),
+    };
+    for (name, newest) in listed.found {
+        match app.circuits.circuit(&app, newest.id).await {
+            Ok(circuit) => page.machines.push(MachineView::of(&name, &circuit, &newest)),
+            Err(problem) if problem.status == 503 => return Err(problem),
+            Err(problem) => page
+                .unreadable
+                .push(UnreadableView { place: None, why: format!("{name}: {}", problem.detail) }),
+        }
     }
-    Ok(Json(views))
+    Ok(Json(page))
 }
 
 /// One machine.
@@ -140,6 +198,11 @@ pub struct CheckedDocument {
     pub warnings: Vec<FieldProblem>,
 }
 
+/// Bytes of a document beyond which it is looked through alone.
+const LARGE: usize = 100_000;
+/// A name in addresses has no more letters and digits than this.
+const LONGEST_NAME: usize = 80;
+
 /// A document that was read and found sound.
 struct Sound {
     name: String,
@@ -148,6 +211,11 @@ struct Sound {
 }
 
 impl Sound {
+    async fn ask(app: &App, text: String) -> Result<Reply<Self>, Problem> {
+        let size = if text.len() > LARGE { Size::Large } else { Size::Ordinary };
+        app.ask(format!("document {text}"), size, move || Self::read(&text)).await
+    }
+
     fn read(text: &str) -> Result<Self, Problem> {
         let machine = Machine::read(text).map_err(|p| Problem::document(&p))?;
         let circuit = Circuit::compile(&machine);
@@ -157,6 +225,12 @@ impl Sound {
         }
         let identity = &machine.document().identity;
         let name = address(&format!("{} {}", identity.make, identity.model));
+        if name.len() > LONGEST_NAME {
+            let sentence = format!(
+                "Make and model together are too long: at most {LONGEST_NAME} letters and digits."
+            );
+            return Err(Problem::field("/identity/model", sentence));
+        }
         if name.is_empty() {
             return Err(Problem::field("/identity", "Make and model hold no letter or digit."));
         }
@@ -167,39 +241,46 @@ impl Sound {
 /// Looks a machine document through and keeps nothing.
 #[utoipa::path(post, operation_id = "check_machine", path = "/machines/check", request_body = Object, responses(
     (status = 200, body = CheckedDocument),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 422, description = "Every mistake in the document, a sentence each", body = Problem),
     (status = 413, body = Problem),
 ))]
-pub async fn check_document(
-    State(app): State<App>,
-    Text(text): Text,
-) -> Result<Json<CheckedDocument>, Problem> {
-    let sound = crate::diagnosis::off_the_reactor(move || Sound::read(&text)).await??;
-    let before = app.store.machines().await?.into_iter().find(|m| m.name == sound.name);
+pub async fn check_document(State(app): State<App>, Text(text): Text) -> Result<Response, Problem> {
+    let sound = match Sound::ask(&app, text).await? {
+        Reply::Done(sound) => sound,
+        working => return Ok(working.into_response_with(|_| StatusCode::OK.into_response())),
+    };
+    let revision = app.store.next_revision(&sound.name).await?;
     let document = sound.circuit.document();
-    Ok(Json(CheckedDocument {
+    let checked = CheckedDocument {
         make: document.identity.make.clone(),
         model: document.identity.model.clone(),
         parts: document.parts.len(),
         wires: document.wires.len(),
         duties: document.duties.len(),
-        revision: before.map_or(1, |m| m.newest.revision + 1),
+        revision,
         warnings: sound.problems.iter().map(FieldProblem::of).collect(),
-        name: sound.name,
-    }))
+        name: sound.name.clone(),
+    };
+    Ok(Json(checked).into_response())
 }
 
 /// Stores a machine document, as the newest revision of the machine of its make and model.
 #[utoipa::path(post, operation_id = "save_machine", path = "/machines", request_body = Object, responses(
     (status = 200, body = MachineView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 422, description = "Every mistake in the document, a sentence each", body = Problem),
     (status = 413, body = Problem),
 ))]
-pub async fn save(State(app): State<App>, Text(text): Text) -> Result<Json<MachineView>, Problem> {
-    let kept = text.clone();
-    let sound = crate::diagnosis::off_the_reactor(move || Sound::read(&kept)).await??;
-    let revision = app.store.save_machine(&sound.name, &text).await?;
-    Ok(Json(MachineView::of(&sound.name, &sound.circuit, &revision)))
+pub async fn save(State(app): State<App>, Text(text): Text) -> Result<Response, Problem> {
+    let sound = match Sound::ask(&app, text.clone()).await? {
+        Reply::Done(sound) => sound,
+        working => return Ok(working.into_response_with(|_| StatusCode::OK.into_response())),
+    };
+    let Revision { id, machine_id, revision, .. } =
+        app.store.save_machine(&sound.name, &text).await?;
+    let head = RevisionHead { id, machine_id, revision };
+    Ok(Json(MachineView::of(&sound.name, &sound.circuit, &head)).into_response())
 }
 
 /// A name for addresses: small letters, digits and single dashes.

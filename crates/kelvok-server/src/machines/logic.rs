@@ -3,10 +3,9 @@
 use super::Known;
 use crate::app::App;
 use crate::bodies::Path;
-use crate::diagnosis::off_the_reactor;
+use crate::desk::{Progress, Reply, Size};
 use crate::problem::Problem;
 use crate::views::condition_view;
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use kelvok_core::interlock::{
@@ -56,13 +55,14 @@ pub struct TableRow {
 
 /// How the machine decides.
 #[utoipa::path(get, operation_id = "machine_logic", path = "/machines/{name}/logic", params(("name" = String, Path)),
-    responses((status = 200, body = LogicView), (status = 404, body = Problem), (status = 422, body = Problem)))]
+    responses((status = 200, body = LogicView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub async fn logic(
     State(app): State<App>,
     Path(name): Path<String>,
-) -> Result<Json<LogicView>, Problem> {
+) -> Result<Reply<LogicView>, Problem> {
     let known = Known::get(&app, &name).await?;
-    Ok(Json(off_the_reactor(move || view(&known)).await??))
+    app.ask(known.question("logic"), Size::Ordinary, move || view(&known)).await
 }
 
 fn view(known: &Known) -> Result<LogicView, Problem> {

@@ -3,10 +3,9 @@
 use super::Known;
 use crate::app::App;
 use crate::bodies::Path;
-use crate::diagnosis::off_the_reactor;
+use crate::desk::{Progress, Reply};
 use crate::problem::Problem;
 use crate::views::full_name;
-use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, FaultMode, fault_notation};
 use kelvok_core::interlock::{FaultEffect, FaultRow, FaultSheet, Verdict};
@@ -98,12 +97,16 @@ fn subject(circuit: &Circuit, notation: &str) -> String {
 
 /// Every single fault and what comes of it. The first asking of a revision takes seconds.
 #[utoipa::path(get, operation_id = "machine_faults", path = "/machines/{name}/faults", params(("name" = String, Path)),
-    responses((status = 200, body = FaultSheetView), (status = 404, body = Problem)))]
+    responses((status = 200, body = FaultSheetView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
+    (status = 404, body = Problem)))]
 pub async fn sheet(
     State(app): State<App>,
     Path(name): Path<String>,
-) -> Result<Json<FaultSheetView>, Problem> {
+) -> Result<Reply<FaultSheetView>, Problem> {
     let known = Known::get(&app, &name).await?;
-    let view = move || FaultSheetView::of(known.circuit(), known.compiled.sheet());
-    Ok(Json(off_the_reactor(view).await?))
+    let compiled = known.compiled(&app).await?;
+    let size = compiled.size();
+    let view = move || Ok(FaultSheetView::of(&compiled.circuit, compiled.sheet()));
+    app.ask(known.question("fault sheet"), size, view).await
 }

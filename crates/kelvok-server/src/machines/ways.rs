@@ -4,12 +4,11 @@
 use super::Known;
 use super::snapshot::ContactView;
 use crate::app::App;
-use crate::bodies::{Asked, Path};
-use crate::diagnosis::off_the_reactor;
+use crate::bodies::{Asked, Path, Query};
+use crate::desk::{Progress, Reply, Size};
 use crate::problem::Problem;
 use crate::views::condition_view;
-use axum::Json;
-use axum::extract::{Query, State};
+use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Condition, NodeId, Solver};
 use kelvok_core::interlock::{Fix, Judge, Ladder, Track, fewest_moves, nearest_complete};
 use serde::{Deserialize, Serialize};
@@ -17,7 +16,7 @@ use std::collections::BTreeMap;
 use utoipa::{IntoParams, ToSchema};
 
 /// Two terminals, or a named circuit.
-#[derive(Deserialize, IntoParams)]
+#[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct Ends {
     /// A named circuit, instead of two ends.
@@ -55,6 +54,7 @@ pub struct WaysView {
     ("engine" = Option<String>, Query, description = "stopped, cranking, running, running-hot"),
 ), responses(
     (status = 200, body = WaysView),
+    (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 404, body = Problem),
     (status = 422, description = "Unknown circuit or terminal, by name", body = Problem),
 ))]
@@ -63,11 +63,12 @@ pub async fn ways(
     Path(name): Path<String>,
     Query(ends): Query<Ends>,
     asked: Asked,
-) -> Result<Json<WaysView>, Problem> {
+) -> Result<Reply<WaysView>, Problem> {
     let known = Known::get(&app, &name).await?;
     let condition = asked.condition(known.circuit())?;
+    let question = known.question(("ways", &ends, &condition));
     let view = move || view(known.circuit(), &ends, &condition);
-    Ok(Json(off_the_reactor(view).await??))
+    app.ask(question, Size::Ordinary, view).await
 }
 
 fn view(circuit: &Circuit, ends: &Ends, at: &Condition) -> Result<WaysView, Problem> {

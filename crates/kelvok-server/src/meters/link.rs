@@ -2,7 +2,6 @@
 
 use crate::app::Settings;
 use kelvok_core::meter::{Garbage, Identity, Range, Shown};
-use std::net::IpAddr;
 use std::time::Duration;
 use tokio::io::{AsyncBufReadExt, AsyncReadExt, AsyncWriteExt, BufReader};
 use tokio::net::TcpStream;
@@ -32,15 +31,10 @@ impl From<std::io::Error> for Mute {
     }
 }
 
-/// Whether a meter may be dialled: on loopback, or listed in the settings.
+/// Whether a meter may be dialled: the shop listed it in its settings. Whatever answers there is asked
+/// who it is, and nothing else until it has answered as a meter does.
 pub fn may_dial(settings: &Settings, address: &str) -> bool {
-    let Some((host, port)) = address.rsplit_once(':') else { return false };
-    if port.parse::<u16>().is_err() {
-        return false;
-    }
-    let host = host.trim_start_matches('[').trim_end_matches(']');
-    let loopback = host == "localhost" || host.parse::<IpAddr>().is_ok_and(|ip| ip.is_loopback());
-    loopback || settings.meters.iter().any(|listed| listed == address)
+    settings.meters.iter().any(|listed| listed == address)
 }
 
 pub struct Link {

@@ -4,14 +4,19 @@
 //! runs, and lets go when whoever listens does.
 
 mod link;
+mod streams;
+
+pub use streams::Streams;
 
 use super::app::App;
 use super::bodies::Body;
-use super::evidence::person;
+use super::input::person;
+use super::listen::Client;
 use super::problem::Problem;
-use axum::extract::{Query, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
+use axum::{Extension, Json};
 use kelvok_core::circuit::Engine;
 use kelvok_core::diagnosis::SetUpEntry;
 use kelvok_core::meter::{Identity, Range, Shown, Steady, bring_about};
@@ -23,7 +28,7 @@ use std::convert::Infallible;
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, Sender, channel};
 use tokio_stream::wrappers::ReceiverStream;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// How a meter does.
@@ -56,12 +61,11 @@ pub struct LiveView {
     pub sentence: Option<String>,
 }
 
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
+#[derive(Deserialize, ToSchema)]
 pub struct Listen {
-    /// Host and port: `127.0.0.1:5025`.
+    /// One of the shop's meters, host and port: `127.0.0.1:5025`.
     address: String,
-    #[param(inline)]
+    #[schema(inline)]
     range: Range,
     /// Who has the probes.
     by: String,
@@ -74,18 +78,30 @@ const PATIENT: usize = 6;
 const RENEWED: Duration = Duration::from_secs(3);
 const AGAIN: Duration = Duration::from_millis(1200);
 
-/// The live reading of a meter, as server-sent events.
-#[utoipa::path(get, operation_id = "listen_to_meter", path = "/meter/live", params(Listen),
+/// The shop's meters, as they are listed in the server's settings.
+#[utoipa::path(get, operation_id = "list_meters", path = "/meter",
+    responses((status = 200, body = Vec<String>)))]
+pub async fn list(State(app): State<App>) -> Json<Vec<String>> {
+    Json(app.settings.meters.clone())
+}
+
+/// The live reading of a meter, as server-sent events. It dials the meter and holds it: so it is
+/// posted, and only from our own page.
+#[utoipa::path(post, operation_id = "listen_to_meter", path = "/meter/live", request_body = Listen,
     responses((status = 200, content_type = "text/event-stream", body = LiveView),
-        (status = 422, body = Problem)))]
+        (status = 422, body = Problem),
+        (status = 429, description = "So many are listened to already", body = Problem)))]
 pub async fn live(
     State(app): State<App>,
-    Query(asked): Query<Listen>,
+    Extension(Client(client)): Extension<Client>,
+    Body(asked): Body<Listen>,
 ) -> Result<Sse<impl tokio_stream::Stream<Item = Result<Event, Infallible>>>, Problem> {
     let by = person(&asked.by)?;
     let address = checked(&app, &asked.address)?;
+    let place = app.streams.place(client)?;
     let (tell, told): (Sender<LiveView>, Receiver<LiveView>) = channel(8);
     tokio::spawn(async move {
+        let _place = place;
         let holder = Uuid::new_v4();
         let hold = Hold { store: app.store.clone(), address, holder, by };
         hold.listen(asked.range, &tell).await;
@@ -105,7 +121,7 @@ fn checked(app: &App, address: &str) -> Result<String, Problem> {
     }
     Err(Problem::field(
         "address",
-        "A meter is host:port, on this computer or in the server's list of meters.",
+        "This is not one of the shop's meters: they are listed when the server is started.",
     ))
 }
 

@@ -5,6 +5,7 @@ use kelvok_core::machine::LIBRARY;
 use kelvok_database::{Database, Durability};
 use kelvok_server::{App, Settings, serve};
 use kelvok_store::{NewJob, Store};
+use reqwest::header::{HeaderValue, ORIGIN};
 use reqwest::{Client, Response, StatusCode};
 use serde_json::Value;
 use std::path::PathBuf;
@@ -18,11 +19,22 @@ pub struct Server {
     pub address: String,
     pub client: Client,
     pub job: Uuid,
+    pub store: Store,
     stop: Option<oneshot::Sender<()>>,
 }
 
 impl Server {
     pub async fn start() -> Self {
+        Self::with(Settings::default()).await
+    }
+
+    /// With the shop's meters listed.
+    pub async fn with_meters(meters: &[&str]) -> Self {
+        let meters = meters.iter().map(|m| (*m).to_owned()).collect();
+        Self::with(Settings { meters, ..Settings::default() }).await
+    }
+
+    pub async fn with(settings: Settings) -> Self {
         let directory = std::env::temp_dir().join(format!("kelvok-{}", Uuid::now_v7().simple()));
         let database = Database::start(&directory, Durability::Relaxed).expect("MariaDB");
         let store = Store::open(&database.url()).await.expect("a store");
@@ -47,15 +59,25 @@ impl Server {
         let listener = TcpListener::bind("127.0.0.1:0").await.expect("a port");
         let address = format!("http://{}", listener.local_addr().expect("bound"));
         let (stop, stopped) = oneshot::channel();
-        let app = App::new(store, Settings::default());
+        let app = App::new(store.clone(), settings);
         tokio::spawn(serve(app, listener, async {
             let _ = stopped.await;
         }));
-        Self { database, directory, address, client: Client::new(), job, stop: Some(stop) }
+        let own = HeaderValue::from_str(&address).expect("a header");
+        let client = Client::builder().default_headers([(ORIGIN, own)].into_iter().collect());
+        let client = client.build().expect("a client");
+        Self { database, directory, address, client, job, store, stop: Some(stop) }
     }
 
+    /// Asks again for as long as the answer is being worked out.
     pub async fn get(&self, path: &str) -> Response {
-        self.client.get(format!("{}{path}", self.address)).send().await.expect("an answer")
+        loop {
+            let request = self.client.get(format!("{}{path}", self.address));
+            let response = request.send().await.expect("an answer");
+            if response.status() != StatusCode::ACCEPTED {
+                return response;
+            }
+        }
     }
 
     pub async fn json(&self, path: &str) -> Value {
@@ -63,9 +85,13 @@ impl Server {
     }
 
     pub async fn post(&self, path: &str, body: &Value) -> (StatusCode, Value) {
-        let request = self.client.post(format!("{}{path}", self.address)).json(body);
-        let response = request.send().await.expect("an answer");
-        (response.status(), response.json().await.unwrap_or(Value::Null))
+        loop {
+            let request = self.client.post(format!("{}{path}", self.address)).json(body);
+            let response = request.send().await.expect("an answer");
+            if response.status() != StatusCode::ACCEPTED {
+                return (response.status(), response.json().await.unwrap_or(Value::Null));
+            }
+        }
     }
 
     pub fn job_path(&self, rest: &str) -> String {

@@ -35,10 +35,16 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
         None => Some(Database::start(&arguments.directory, Durability::Full)?),
     };
     let url = arguments.database_url.clone().or_else(|| own.as_ref().map(Database::url));
+    let mut listen = arguments.listen.clone();
+    if listen.meter.is_empty() {
+        // Where `kelvok meter` is.
+        listen.meter.push("127.0.0.1:5025".to_owned());
+    }
     block_on(async {
         let store = Store::open(&url.context("no database")?).await?;
         load(&store).await.context("cannot load the demo workshop")?;
-        serve_until_stopped(store, &arguments.listen).await
+        let said = |address: &str| Ok(own.as_ref().map_or(Ok(()), |d| d.listens_at(address))?);
+        serve_until_stopped(store, &listen, said).await
     })
 }
 
@@ -63,8 +69,9 @@ struct DemoJob {
     owner: &'static str,
     complaint: &'static str,
     seen: &'static [Seen],
-    /// Units of a verdict; a job with one is closed.
+    /// Units of a verdict, and what they are called; a job with one is closed.
     verdict: &'static [&'static str],
+    named: &'static [&'static str],
 }
 
 const JOBS: [DemoJob; 4] = [
@@ -75,6 +82,7 @@ const JOBS: [DemoJob; 4] = [
         complaint: "Turns no sound, lights work.",
         seen: &[],
         verdict: &[],
+        named: &[],
     },
     DemoJob {
         machine: "pellwick-gt-46",
@@ -88,6 +96,7 @@ const JOBS: [DemoJob; 4] = [
             Seen::Volts("solenoid.battery", "12.43"),
         ],
         verdict: &[],
+        named: &[],
     },
     DemoJob {
         machine: "kelvok-r1",
@@ -96,6 +105,7 @@ const JOBS: [DemoJob; 4] = [
         complaint: "Chatters at start when it has stood for a week.",
         seen: &[Seen::Heard(Heard::Chatter)],
         verdict: &[],
+        named: &[],
     },
     DemoJob {
         machine: "pellwick-gt-46",
@@ -110,6 +120,7 @@ const JOBS: [DemoJob; 4] = [
             Seen::Ohms { red: "neutral.in", black: "neutral.out", typed: "OL", switch: "neutral" },
         ],
         verdict: &["neutral"],
+        named: &["Neutral switch"],
     },
 ];
 
@@ -127,16 +138,15 @@ async fn load(store: &Store) -> anyhow::Result<()> {
     for shipped in LIBRARY {
         store.save_machine(shipped.name, shipped.text).await?;
     }
-    let machines = store.machines().await?;
     for (j, demo) in JOBS.iter().enumerate() {
         if store.job(id(j, 0)).await.is_ok() {
             continue;
         }
-        let machine = machines.iter().find(|m| m.name == demo.machine);
+        let machine = store.machine(demo.machine).await?;
         let job = store
             .open_job(NewJob {
                 id: id(j, 0),
-                revision_id: machine.context("not in the library")?.newest.id,
+                revision_id: machine.newest.id,
                 tag: demo.tag.to_owned(),
                 owner: demo.owner.to_owned(),
                 complaint: demo.complaint.to_owned(),
@@ -150,6 +160,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
         if !demo.verdict.is_empty() {
             let verdict = Verdict {
                 units: demo.verdict.iter().map(|u| (*u).to_owned()).collect(),
+                names: demo.named.iter().map(|n| (*n).to_owned()).collect(),
                 probability: 0.99,
                 confirmed: true,
                 note: "New lever switch fitted.".to_owned(),

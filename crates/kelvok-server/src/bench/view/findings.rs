@@ -52,12 +52,12 @@ pub(super) fn finding_views(loaded: &Loaded) -> Vec<FindingView> {
         return Vec::new();
     };
     let id = |t: &u8| profile.terminals()[usize::from(*t)].id.clone();
-    let machine = loaded.switch.head.machine.as_ref().zip(loaded.compiled.as_ref());
-    let machine = machine.filter(|_| loaded.is_the_machines()).and_then(|(at, compiled)| {
+    let machine = loaded.switch.head.machine.as_ref().zip(loaded.circuit.as_ref());
+    let machine = machine.filter(|_| loaded.is_the_machines()).and_then(|(at, circuit)| {
         let terminals = taken.iter().map(id).collect();
         let positions = bench.found.positions().to_vec();
-        let on = MachineEffects::of(&compiled.circuit, &at.part, terminals, positions)?;
-        Some((on, compiled))
+        let on = MachineEffects::of(circuit, &at.part, terminals, positions)?;
+        Some((on, circuit))
     });
     let expected = Expected { profile, terminals: &taken };
     let apart = |cell: Cell| {
@@ -66,9 +66,9 @@ pub(super) fn finding_views(loaded: &Loaded) -> Vec<FindingView> {
     };
     let effects: Vec<Option<EffectsView>> = match &machine {
         None => findings.iter().map(|_| None).collect(),
-        Some((on, compiled)) => {
+        Some((on, circuit)) => {
             let each = on.each(&findings, apart).into_iter();
-            each.map(|e| e.map(|e| EffectsView::of(&compiled.circuit, &e))).collect()
+            each.map(|e| e.map(|e| EffectsView::of(circuit, &e))).collect()
         }
     };
     let names = Names { bench };

@@ -100,7 +100,8 @@ pub struct BenchLogView {
     pub sequence: i64,
     pub entry: BenchEntry,
     pub recorded_by: String,
-    pub recorded_at: DateTime<Utc>,
+    /// None where the time that was kept is none.
+    pub recorded_at: Option<DateTime<Utc>>,
     pub voided: Option<VoidedView>,
 }
 
@@ -185,7 +186,7 @@ fn ignitions(bench: &Bench, among: &[Profile], identities: &[Identity]) -> Vec<I
 
 fn on_machine(loaded: &Loaded) -> Option<OnMachine> {
     let part = &loaded.switch.head.machine.as_ref()?.part;
-    let circuit = &loaded.compiled.as_ref()?.circuit;
+    let circuit = loaded.circuit.as_ref()?;
     let identity = &circuit.document().identity;
     let off = OffTheMachine::of(circuit, part);
     let positions = loaded.bench.found.positions().iter();

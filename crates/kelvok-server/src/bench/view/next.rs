@@ -106,7 +106,7 @@ pub(super) fn next_view(loaded: &Loaded, among: &[Profile]) -> NextView {
 
 fn stand_in(loaded: &Loaded, position: &str, from: &str, to: &str) -> Option<StandInAt> {
     let part = &loaded.switch.head.machine.as_ref()?.part;
-    let off = OffTheMachine::of(&loaded.compiled.as_ref()?.circuit, part);
+    let off = OffTheMachine::of(loaded.circuit.as_ref()?, part);
     let (condition, set_up) = off.stand(position)?;
     let (red, black) = (off.terminal(from), off.terminal(to));
     Some(StandInAt { condition, set_up, red, black })

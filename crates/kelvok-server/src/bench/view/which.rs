@@ -4,7 +4,7 @@ use super::table::Names;
 use crate::app::App;
 use crate::bench::loaded::Loaded;
 use crate::bodies::Path;
-use crate::diagnosis::off_the_reactor;
+use crate::desk::aside;
 use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
@@ -149,7 +149,7 @@ pub async fn assignments(
     Path(id): Path<Uuid>,
 ) -> Result<Json<Vec<AssignmentsView>>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let views = off_the_reactor(move || {
+    let views = aside(move || {
         let bench = &loaded.bench;
         let among = match &bench.profile {
             Some(profile) => vec![profile.clone()],
