@@ -16,5 +16,6 @@ pub mod errand;
 pub mod interlock;
 pub mod machine;
 pub mod meter;
+mod plain_text;
 mod random;
 pub mod trial;

@@ -36,7 +36,7 @@ const OPEN: &str = r"
         method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify(body),
     })).json();
     (async () => {
-        const machine = (await ask('machines')).find((m) => m.name === 'pellwick-gt-46');
+        const machine = (await ask('machines')).machines.find((m) => m.name === 'pellwick-gt-46');
         const condition = {key: 'start', pedal: 'down', seat: 'on'};
         const walk = [['battery.+', 12.58], ['key-plug.S', 12.56], ['neutral-plug.B', 12.55],
                       ['brake-plug.A', 12.55], ['brake-plug.B', 0.02]];

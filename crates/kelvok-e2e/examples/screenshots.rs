@@ -4,7 +4,6 @@
 use anyhow::bail;
 use kelvok_e2e::{Meter, Page, Theme, Workshop};
 use std::path::Path;
-use thirtyfour::Key;
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 
@@ -14,12 +13,12 @@ async fn main() -> anyhow::Result<()> {
     std::fs::create_dir_all(&folder)?;
     let workshop = Workshop::start()?;
     let page = Page::open(&workshop.address()).await?;
-    let taken = take(&page, &folder).await;
+    let taken = take(&workshop, &page, &folder).await;
     page.close().await;
     taken
 }
 
-async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
+async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.sees("Turns no sound, lights work.").await?;
     page.picture(&folder.join("jobs-day.png")).await?;
     page.go(JOB).await?;
@@ -65,7 +64,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-verdict-day.png")).await?;
-    sweep_and_meter(page, folder).await?;
+    sweep_and_meter(workshop, page, folder).await?;
     bench(page, folder).await?;
     machines(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
@@ -75,7 +74,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
 }
 
 /// The sweep of a kill wire half walked, and a meter reading.
-async fn sweep_and_meter(page: &Page, folder: &Path) -> anyhow::Result<()> {
+async fn sweep_and_meter(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(&format!("{JOB}/sweep")).await?;
     page.sees("Step 1 of").await?;
     for key in ["z", "z", "n", "n"] {
@@ -83,13 +82,10 @@ async fn sweep_and_meter(page: &Page, folder: &Path) -> anyhow::Result<()> {
         tokio::time::sleep(std::time::Duration::from_millis(900)).await;
     }
     page.picture(&folder.join("sweep-day.png")).await?;
-    let meter = Meter::start("pellwick-gt-46", "solenoid.coil=open")?;
+    let _meter = Meter::start(workshop, "pellwick-gt-46", "solenoid.coil=open")?;
     page.go("/").await?;
     page.click("2 Pellwick GT-46").await?;
     page.click("Meter").await?;
-    let field = page.named(".meter input", "").await?;
-    field.send_keys(Key::Control + "a").await?;
-    field.send_keys(&meter.address).await?;
     page.click("Connect").await?;
     page.theme(Theme::Bay).await?;
     tokio::time::sleep(std::time::Duration::from_millis(2500)).await;

@@ -11,6 +11,8 @@ pub struct Workshop {
     pub database: Database,
     server: Option<Child>,
     port: u16,
+    /// Where its one meter is, if there is one.
+    pub meter: String,
     _directory: TempDir,
 }
 
@@ -23,7 +25,8 @@ impl Workshop {
         let directory = tempfile::Builder::new().prefix("kelvok").tempdir()?;
         let database = Database::start(directory.path(), Durability::Full)?;
         let port = free_port()?;
-        let mut workshop = Self { database, server: None, port, _directory: directory };
+        let meter = format!("127.0.0.1:{}", free_port()?);
+        let mut workshop = Self { database, server: None, port, meter, _directory: directory };
         workshop.start_server()?;
         Ok(workshop)
     }
@@ -38,7 +41,7 @@ impl Workshop {
     /// It does not come up.
     pub fn start_server(&mut self) -> anyhow::Result<()> {
         let mut server = Command::new(program()?)
-            .args(["demo", "--listen", &format!("127.0.0.1:{}", self.port)])
+            .args(["demo", "--listen", &format!("127.0.0.1:{}", self.port), "--meter", &self.meter])
             .env("DATABASE_URL", self.database.url())
             .stdin(Stdio::null())
             .stdout(Stdio::null())

@@ -29,6 +29,7 @@ const COMES_BACK: Duration = Duration::from_secs(10);
 #[derive(Clone, Copy, Debug, Serialize, ToSchema)]
 pub struct Progress {
     /// The share that is done, 0 to 1; none where that is not known.
+    #[schema(required = true)]
     pub share: Option<f64>,
 }
 

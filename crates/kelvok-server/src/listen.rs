@@ -16,7 +16,7 @@ use std::convert::Infallible;
 use std::future::Future;
 use std::net::{IpAddr, SocketAddr};
 use std::pin::Pin;
-use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::task::{Context, Poll};
 use std::time::{Duration, Instant};
@@ -30,13 +30,20 @@ use tower::ServiceExt;
 pub struct Limits {
     pub of_all: usize,
     pub of_a_client: usize,
-    /// A request's head is sent within this; the next one's on the same connection, too.
+    /// The first request's head is sent within this.
     pub head: Duration,
+    /// The next one's, on the same connection; browsers keep one open for a while.
+    pub idle: Duration,
 }
 
 impl Default for Limits {
     fn default() -> Self {
-        Self { of_all: 1024, of_a_client: 160, head: Duration::from_secs(8) }
+        Self {
+            of_all: 1024,
+            of_a_client: 160,
+            head: Duration::from_secs(6),
+            idle: Duration::from_secs(75),
+        }
     }
 }
 
@@ -52,6 +59,8 @@ struct Line {
     client: IpAddr,
     /// Requests that are not answered to their end.
     busy: AtomicUsize,
+    /// It has asked something.
+    known: AtomicBool,
     silent_since: Mutex<Instant>,
     ends: Mutex<Option<AbortHandle>>,
 }
@@ -75,6 +84,7 @@ struct Busy(Arc<Line>);
 impl Busy {
     fn on(line: &Arc<Line>) -> Self {
         line.busy.fetch_add(1, Ordering::AcqRel);
+        line.known.store(true, Ordering::Release);
         Self(line.clone())
     }
 }
@@ -190,6 +200,7 @@ fn take(
     let line = Arc::new(Line {
         client: from.ip(),
         busy: AtomicUsize::new(0),
+        known: AtomicBool::new(false),
         silent_since: Mutex::new(Instant::now()),
         ends: Mutex::default(),
     });
@@ -197,7 +208,7 @@ fn take(
         return;
     }
     let (own, lines) = (line.clone(), lines.clone());
-    let (router, mut stopped, head) = (router.clone(), stopped.clone(), limits.head);
+    let (router, mut stopped, limits) = (router.clone(), stopped.clone(), *limits);
     let task = tokio::spawn(async move {
         /// However the line ends, it is let go.
         struct Held(Arc<Line>, Arc<Lines>);
@@ -222,14 +233,22 @@ fn take(
         };
         let connection = http1::Builder::new()
             .timer(TokioTimer::new())
-            .header_read_timeout(head)
+            .header_read_timeout(limits.idle)
             .serve_connection(TokioIo::new(stream), service_fn(answer));
+        let asker = held.0.clone();
+        let says_nothing = async move {
+            tokio::time::sleep(limits.head).await;
+            if asker.known.load(Ordering::Acquire) {
+                std::future::pending::<()>().await;
+            }
+        };
         let stop = async move {
             let _ = stopped.wait_for(|stopped| *stopped).await;
         };
         tokio::pin!(connection);
         tokio::select! {
             _ = connection.as_mut() => {}
+            () = says_nothing => {}
             () = stop => {
                 connection.as_mut().graceful_shutdown();
                 let _ = connection.await;

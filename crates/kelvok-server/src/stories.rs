@@ -14,7 +14,8 @@ use axum::response::Response;
 use chrono::{DateTime, SecondsFormat, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{
-    STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, Unit,
+    Entry, ObservationEntry, STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError,
+    StoryVerdict, Unit,
 };
 use kelvok_store::{LogEntry, NewJob, Story, Verdict, Voided, recordable};
 use serde::Deserialize;
@@ -110,6 +111,7 @@ pub async fn bring_in(
     for (i, line) in story.entries.into_iter().enumerate() {
         let at = |sentence: String| Problem::field("text", format!("Entry {}: {sentence}", i + 1));
         line.entry.resolve(circuit, i as u64 + 1).map_err(|e| at(format!("{e}.")))?;
+        plain(&line.entry).map_err(|p| at(p.detail))?;
         evidence.push(LogEntry {
             id: Uuid::now_v7(),
             sequence: i as i64 + 1,
@@ -136,7 +138,7 @@ pub async fn bring_in(
                 units: verdict.units,
                 probability: verdict.probability,
                 confirmed: verdict.confirmed,
-                note: verdict.note,
+                note: input::fitted_words(&verdict.note, 2000),
                 kind: None,
             },
         });
@@ -169,6 +171,15 @@ fn read(text: &str) -> Result<StoryDocument, Problem> {
         };
         Problem::field("text", sentence)
     })
+}
+
+/// Whether what was typed in an entry is text as a person would be let type it.
+fn plain(entry: &Entry) -> Result<(), Problem> {
+    match &entry.observation {
+        ObservationEntry::Reading { typed, .. } => input::line("typed", typed, 40).map(|_| ()),
+        ObservationEntry::Note { text } => input::words("text", text, 2000).map(|_| ()),
+        _ => Ok(()),
+    }
 }
 
 /// What units that are known are called.

@@ -314,12 +314,15 @@ impl Walker {
                 (*self.dice.of(&["%ff%fe", "&&==", "a=b=c", "page=-1", "x=%", "q=%00"])).to_owned(),
             );
         }
-        if query.is_empty() { path } else { format!("{path}?{}", query.join("&")) }
+        let mut whole = if query.is_empty() { path } else { format!("{path}?{}", query.join("&")) };
+        // The client that asks here takes no longer address; it is plain ASCII by now.
+        whole.truncate(20_000);
+        whole
     }
 
     fn path_value(&mut self, path: &str, name: &str) -> String {
         if self.dice.one_in(12) {
-            return self.text("");
+            return self.text("").chars().take(300).collect();
         }
         match name {
             "id" if path.contains("/bench/") => self.dice.of(&self.shop.switches).clone(),
@@ -441,7 +444,8 @@ async fn no_request_is_answered_by_a_server_error_or_by_what_is_not_described() 
     let server = Server::with_meters(&["127.0.0.1:9"]).await;
     let description: Arc<Value> = Arc::new(server.json("/api/v1/openapi.json").await);
     let shop = Arc::new(shop(&server).await);
-    let client = Client::builder().timeout(LONGEST).build().expect("a client");
+    let client =
+        Client::builder().timeout(LONGEST).pool_idle_timeout(LONGEST).build().expect("a client");
     const WALKERS: usize = 3;
     let mut walks = Vec::new();
     for seed in 0..WALKERS {
@@ -457,11 +461,13 @@ async fn no_request_is_answered_by_a_server_error_or_by_what_is_not_described() 
                 let mut request = client
                     .request(operation.method.clone(), format!("{address}{path}"))
                     .header("origin", &address);
-                let said = format!("{} {path}\n{body:?}", operation.method);
+                let shown = format!("{body:?}").chars().take(1000).collect::<String>();
+                let at: String = path.chars().take(600).collect();
+                let said = format!("{} {at}\n{shown}", operation.method);
                 if let Some((text, kind)) = body {
                     request = request.header("content-type", kind).body(text);
                 }
-                let response = request.send().await.unwrap_or_else(|e| panic!("{said}: {e}"));
+                let response = request.send().await.unwrap_or_else(|e| panic!("{said}: {e:?}"));
                 let status = response.status();
                 *statuses.entry(status.as_u16()).or_default() += 1;
                 let kind = response.headers().get("content-type").cloned();

@@ -7,7 +7,7 @@ use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_core::diagnosis::Entry;
 use kelvok_database::Durability;
 use kelvok_store::{
-    BenchHead, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, NamedCondition, NewJob, Store,
+    BenchHead, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, NamedCondition, NewJob,
     StoreError, Story, Verdict, Void, Wanted,
 };
 use std::collections::BTreeSet;

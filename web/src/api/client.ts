@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { patientFetch } from './patience'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -55,7 +56,12 @@ export type WalkView = Schemas['WalkView']
 export type StandView = Schemas['StandView']
 export type Sign = Schemas['Sign']
 export type LiveView = Schemas['LiveView']
-export type Range = paths['/api/v1/meter/live']['get']['parameters']['query']['range']
+export type Range = Schemas['Listen']['range']
+export type UnreadableView = Schemas['UnreadableView']
+export type JobsPage = Schemas['JobsPage']
+export type MachinesPage = Schemas['MachinesPage']
+export type BenchPage = Schemas['BenchPage']
+export type Status = Schemas['Status']
 export type Work = Schemas['Work']
 export type Observed = Schemas['Observed']
 export type AnswerView = Schemas['AnswerView']
@@ -105,7 +111,7 @@ export type Ignition = Schemas['Ignition']
 /** Control id -> position id. */
 export type Condition = { [control: string]: string }
 
-const client = createClient<paths>({ baseUrl: '/' })
+const client = createClient<paths>({ baseUrl: '/', fetch: patientFetch })
 
 /** A request that was answered with a problem, or not at all. */
 export class ApiError extends Error {
@@ -114,6 +120,16 @@ export class ApiError extends Error {
     readonly problem: Problem | undefined,
   ) {
     super(problem?.detail ?? 'The server does not answer.')
+  }
+
+  /** A problem that is known by its status and what it says. */
+  static of(status: number, detail: string): ApiError {
+    return new ApiError(status, { status, title: '', detail })
+  }
+
+  /** What is wrong, in the sentence about its one field if there is one. */
+  get sentence(): string {
+    return this.problem?.errors?.[0]?.sentence ?? this.message
   }
 
   /** Worth sending again just as it was. */
@@ -127,19 +143,24 @@ export class ApiError extends Error {
   }
 }
 
+/** What comes in the end: of how far it is, the fetching knows. */
+type Done<T> = Exclude<T, Schemas['Progress']>
+
 async function answer<T>(
   request: Promise<{ data?: T; error?: unknown; response: Response }>,
-): Promise<T> {
+): Promise<Done<T>> {
   let result
   try {
     result = await request
-  } catch {
+  } catch (error) {
+    // Given up by the page itself: nothing is the matter.
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
     throw new ApiError(0, undefined)
   }
   if (result.data === undefined) {
     throw new ApiError(result.response.status, result.error as Problem | undefined)
   }
-  return result.data
+  return result.data as Done<T>
 }
 
 function set(condition: Condition): string[] {
@@ -163,9 +184,10 @@ export interface Costs {
   rate?: number
 }
 
-/** Where a meter's live reading is listened to. */
-export function liveAddress(address: string, range: Range, by: string): string {
-  return `/api/v1/meter/live?${new URLSearchParams({ address, range, by })}`
+/** What is wanted of a list: words that all stand in it, and a page from 0. */
+export interface Wanted {
+  q?: string
+  page?: number
 }
 
 /** Where a job's story is fetched as a file. */
@@ -197,12 +219,14 @@ export function exportAddress(name: string, file: string, at?: Standing): string
 }
 
 export const api = {
-  jobs: () => answer(client.GET('/api/v1/jobs')),
+  jobs: (query: Wanted & { status?: Status }) =>
+    answer(client.GET('/api/v1/jobs', { params: { query } })),
   job: (id: string) => answer(client.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
   openJob: (body: Schemas['OpenJob']) => answer(client.POST('/api/v1/jobs', { body })),
   setStatus: (id: string, body: Schemas['SetStatus']) =>
     answer(client.PUT('/api/v1/jobs/{id}/status', { params: { path: { id } }, body })),
-  machines: () => answer(client.GET('/api/v1/machines')),
+  machines: (query: Wanted) => answer(client.GET('/api/v1/machines', { params: { query } })),
+  meters: () => answer(client.GET('/api/v1/meter')),
   machine: (name: string) =>
     answer(client.GET('/api/v1/machines/{name}', { params: { path: { name } } })),
   logic: (name: string) =>
@@ -236,8 +260,8 @@ export const api = {
     ),
   harness: (name: string) =>
     answer(client.GET('/api/v1/machines/{name}/harness', { params: { path: { name } } })),
-  faults: (name: string) =>
-    answer(client.GET('/api/v1/machines/{name}/faults', { params: { path: { name } } })),
+  faults: (name: string, signal: AbortSignal) =>
+    answer(client.GET('/api/v1/machines/{name}/faults', { params: { path: { name } }, signal })),
   keepCondition: (name: string, body: Schemas['KeepCondition']) =>
     answer(client.POST('/api/v1/machines/{name}/conditions', { params: { path: { name } }, body })),
   forgetCondition: (name: string, id: string) =>
@@ -268,9 +292,10 @@ export const api = {
   /** What a measurement of one's own would tell, and what speaks against it. */
   weigh: (id: string, body: OwnTest) =>
     answer(client.POST('/api/v1/jobs/{id}/own-test', { params: { path: { id } }, body })),
-  forecast: (id: string, condition: Condition, costs: Costs) =>
+  forecast: (id: string, condition: Condition, costs: Costs, signal: AbortSignal) =>
     answer(
       client.GET('/api/v1/jobs/{id}/forecast', {
+        signal,
         params: { path: { id }, query: { set: set(condition), ...costs } },
       }),
     ),
@@ -291,7 +316,7 @@ export const api = {
         body,
       }),
     ),
-  benchSwitches: () => answer(client.GET('/api/v1/bench')),
+  benchSwitches: (query: Wanted) => answer(client.GET('/api/v1/bench', { params: { query } })),
   laySwitch: (body: Schemas['LaySwitch']) => answer(client.POST('/api/v1/bench', { body })),
   benchSwitch: (id: string) =>
     answer(client.GET('/api/v1/bench/{id}', { params: { path: { id } } })),
@@ -336,4 +361,36 @@ export const api = {
         body,
       }),
     ),
+}
+
+/**
+ * Listens to a meter until it is told to stop. Each event is handed over; what the server says
+ * against it is thrown, and so is the end of the connection.
+ */
+export async function listenToMeter(
+  body: Schemas['Listen'],
+  signal: AbortSignal,
+  heard: (live: LiveView) => void,
+): Promise<never> {
+  const headers = { 'content-type': 'application/json' }
+  const asked = { method: 'POST', headers, body: JSON.stringify(body), signal }
+  const response = await fetch('/api/v1/meter/live', asked).catch((error: unknown) => {
+    if (signal.aborted) throw error
+    throw new ApiError(0, undefined)
+  })
+  if (!response.ok || !response.body) {
+    throw new ApiError(response.status, (await response.json().catch(() => undefined)) as Problem)
+  }
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
+  let rest = ''
+  for (;;) {
+    const { done, value } = await reader.read().catch(() => ({ done: true, value: undefined }))
+    if (done || value === undefined) throw new ApiError(0, undefined)
+    const events = (rest + value).split('\n\n')
+    rest = events.pop() ?? ''
+    for (const event of events) {
+      const data = event.split('\n').find((line) => line.startsWith('data:'))
+      if (data) heard(JSON.parse(data.slice(5)) as LiveView)
+    }
+  }
 }

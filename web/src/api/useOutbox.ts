@@ -1,73 +1,165 @@
 import { v7 as uuid } from 'uuid'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, getCurrentScope, onScopeDispose, ref, shallowRef } from 'vue'
 import { ApiError } from './client'
+import { UnsentStore, type Damaged, type Unsent } from './unsent'
 
 /** What became of an entry. */
 export type Outcome = { kept: true } | { kept: false; problem: ApiError }
 
+/** Between two tries to send what cannot be sent just now, in milliseconds. */
+const AGAIN = 1500
+
+/** One tab at a time sends; where the browser has no locks, an entry sent twice is kept once. */
+async function alone(owner: string, work: () => Promise<void>): Promise<void> {
+  if ('locks' in navigator) await navigator.locks.request(`kelvok.outbox.${owner}`, work)
+  else await work()
+}
+
 /**
- * Sends entries one after the other, in the order they were made. One that cannot be sent waits,
- * and those behind it, until it can: through a lost connection, a database that is away, a reload.
+ * Sends entries one after the other, in the order they were made, from whichever tab of the same
+ * page. One that cannot be sent waits, and those behind it, until it can: through a lost connection,
+ * a database that is away, a reload. One that is refused stays, with why, until a person decides.
  * Its id is made once, so that it is never recorded twice.
+ *
+ * `recorded` gets the answer, or nothing where another tab had it.
  */
 export function useOutbox<E extends { id: string }, A>(
   owner: string,
   post: (entry: E) => Promise<A>,
-  recorded: (answer: A) => Promise<void> | void,
+  recorded: (answer?: A) => Promise<void> | void,
 ) {
-  const kept = `kelvok.unsent.${owner}`
-  const unsent = shallowRef(JSON.parse(localStorage.getItem(kept) ?? '[]') as E[])
+  const store = new UnsentStore<E>(owner)
+  const unsent = shallowRef<Unsent<E>[]>([])
+  const damaged = shallowRef<Damaged[]>([])
   const waiting = ref(false)
+  /** This device keeps nothing: what waits is lost with the page. */
+  const fleeting = ref(false)
+  /** Whoever waits on this page for what becomes of an entry. */
   const done = new Map<string, (outcome: Outcome) => void>()
-  let running = false
+  let closed = false
 
-  function keep() {
-    if (unsent.value.length) localStorage.setItem(kept, JSON.stringify(unsent.value))
-    else localStorage.removeItem(kept)
+  function look() {
+    ;({ unsent: unsent.value, damaged: damaged.value } = store.all())
   }
 
-  /** Sends one entry until it is answered for good. */
-  async function send(entry: E): Promise<Outcome> {
-    for (;;) {
+  function settle(id: string, outcome: Outcome) {
+    done.get(id)?.(outcome)
+    done.delete(id)
+  }
+
+  function refuse(entry: E, problem: ApiError) {
+    // Whoever typed it is there, sees what is wrong with it and types it anew.
+    const seen = problem.status === 422 && done.has(entry.id)
+    if (seen) store.remove(entry.id)
+    else store.put({ entry, refused: { status: problem.status, message: problem.sentence } })
+    settle(entry.id, { kept: false, problem })
+  }
+
+  /** Sends what waits until nothing does. */
+  async function sendAll() {
+    while (!closed) {
+      look()
+      const next = unsent.value.find((u) => !u.refused)?.entry
+      if (!next) break
       try {
-        await recorded(await post(entry))
-        return { kept: true }
+        const answer = await post(next)
+        store.remove(next.id)
+        waiting.value = false
+        await recorded(answer)
+        settle(next.id, { kept: true })
       } catch (error) {
-        if (!(error instanceof ApiError)) throw error
-        if (!error.passing) return { kept: false, problem: error }
-        waiting.value = true
-        await new Promise((wake) => window.setTimeout(wake, 1500))
+        if (!(error instanceof ApiError)) {
+          // A bug of ours after it was kept, or before: it is sent again, and kept once.
+          store.put({ entry: next, refused: { status: 0, message: String(error) } })
+          settle(next.id, { kept: false, problem: new ApiError(0, undefined) })
+          throw error
+        }
+        if (error.passing) {
+          waiting.value = true
+          await new Promise((wake) => window.setTimeout(wake, AGAIN))
+        } else {
+          waiting.value = false
+          refuse(next, error)
+        }
       }
     }
+    waiting.value = false
+    look()
   }
 
-  async function run() {
-    if (running) return
-    running = true
-    try {
-      for (let next = unsent.value[0]; next; next = unsent.value[0]) {
-        const outcome = await send(next)
-        waiting.value = false
-        unsent.value = unsent.value.slice(1)
-        keep()
-        done.get(next.id)?.(outcome)
-        done.delete(next.id)
-      }
-    } finally {
-      running = false
-    }
+  function run(): Promise<void> {
+    return alone(owner, sendAll)
   }
+
+  /** Another tab sent or refused something. */
+  async function elsewhere() {
+    look()
+    let sent = false
+    for (const id of [...done.keys()]) {
+      const left = unsent.value.find((u) => u.entry.id === id)
+      if (!left) {
+        sent = true
+        settle(id, { kept: true })
+      } else if (left.refused) {
+        const { status, message } = left.refused
+        settle(id, { kept: false, problem: ApiError.of(status, message) })
+      }
+    }
+    if (sent || done.size === 0) await recorded()
+  }
+
+  const forget = store.watch(() => void elsewhere())
+  if (getCurrentScope()) {
+    onScopeDispose(() => {
+      closed = true
+      forget()
+    })
+  }
+  look()
 
   /** Records an entry, behind those that wait already. */
   function record(entry: Omit<E, 'id'>): Promise<Outcome> {
     const full = { ...entry, id: uuid() } as E
-    unsent.value = [...unsent.value, full]
-    keep()
+    fleeting.value = !store.put({ entry: full })
+    look()
     return new Promise((resolve) => {
       done.set(full.id, resolve)
       void run()
     })
   }
 
-  return { waiting, busy: computed(() => unsent.value.length > 0), record, resume: run }
+  /** Sends an entry again that was refused, just as it was. */
+  function again(id: string) {
+    const found = unsent.value.find((u) => u.entry.id === id)
+    if (!found) return
+    store.put({ entry: found.entry })
+    void run()
+  }
+
+  /** Lets go of an entry that was refused. */
+  function drop(id: string) {
+    store.remove(id)
+    look()
+  }
+
+  /** Lets go of what cannot be read. */
+  function dropDamaged(key: string) {
+    store.removeKey(key)
+    look()
+  }
+
+  return {
+    waiting,
+    fleeting,
+    damaged,
+    busy: computed(() => unsent.value.some((u) => !u.refused)),
+    refused: computed(() => unsent.value.filter((u) => u.refused)),
+    record,
+    resume: run,
+    again,
+    drop,
+    dropDamaged,
+  }
 }
+
+export type Outbox<E extends { id: string }, A> = ReturnType<typeof useOutbox<E, A>>

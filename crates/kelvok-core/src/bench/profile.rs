@@ -1,8 +1,10 @@
 //! How a kind of switch is made: its terminals, its positions, and what is joined in each.
 
 use crate::machine::Problem;
+use crate::plain_text::control_characters;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// What the documents of this version say in `format`.
@@ -175,6 +177,13 @@ impl Profile {
             let path: String = e.path().iter().map(|s| format!("/{s}")).collect();
             vec![Problem::error(path.replace("/?", ""), format!("{}.", e.inner()))]
         })?;
+        let raw: Value = serde_json::from_str(text).unwrap_or_default();
+        let plain = "Plain text, please: no line ends and no control characters.";
+        let odd: Vec<_> =
+            control_characters(&raw).into_iter().map(|path| Problem::error(path, plain)).collect();
+        if !odd.is_empty() {
+            return Err(odd);
+        }
         Self::of(document)
     }
 

@@ -8,6 +8,7 @@ use super::found::{Cell, FoundTable, Grade, MOST_POSITIONS, MOST_TERMINALS, Seen
 use super::judge::{BenchEntry, WorkedBy};
 use crate::circuit::{Instrument, Reading};
 use crate::diagnosis::parse_reading;
+use crate::plain_text::{is_plain, read_cell, write_cell};
 
 /// A line that was left out, and why; every other line counts.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -75,7 +76,7 @@ impl TableRow {
             if record.iter().all(str::is_empty) {
                 continue;
             }
-            let field = |c: Option<usize>| c.and_then(|c| record.get(c)).unwrap_or("");
+            let field = |c: Option<usize>| c.and_then(|c| record.get(c)).map_or("", read_cell);
             match Self::of(line, columns.map(field)) {
                 Ok(row) => rows.push(row),
                 Err(sentence) => errors.push(TableError { line, sentence }),
@@ -89,6 +90,9 @@ impl TableRow {
             if field.is_empty() {
                 return Err(format!("no {column}"));
             }
+        }
+        if let Some(odd) = fields.iter().find(|field| !is_plain(field)) {
+            return Err(format!("{:?} is not one line of plain text", odd));
         }
         let [position, from, to, typed, after, by] = fields.map(str::to_owned);
         if from == to {
@@ -196,7 +200,7 @@ fn write_csv<const N: usize>(rows: impl Iterator<Item = [String; N]>) -> String 
     // Into memory nothing fails.
     let _ = writer.write_record(&COLUMNS[..N]);
     for row in rows {
-        let _ = writer.write_record(row);
+        let _ = writer.write_record(row.map(|cell| write_cell(&cell).into_owned()));
     }
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
 }

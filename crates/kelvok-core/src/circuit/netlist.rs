@@ -9,6 +9,7 @@ use super::{
     Change, Circuit, Condition, ElementId, ElementKind, NodeId, Relays, Setting, Solved, Solver,
     fault_notation,
 };
+use crate::plain_text::one_line;
 use std::fmt::Write;
 
 /// A netlist, and what each of its nodes is called in it.
@@ -46,16 +47,16 @@ impl Netlist {
         let identity = &circuit.document().identity;
         let condition = setting.condition();
         let set: Vec<_> = condition.named(circuit).map(|(c, p)| format!("{c}={p}")).collect();
-        self.line(&format!("* {} {}: DC network of one condition", identity.make, identity.model));
-        self.line(&format!("* {}, engine {}", set.join(" "), condition.engine.name()));
+        self.comment(&format!("{} {}: DC network of one condition", identity.make, identity.model));
+        self.comment(&format!("{}, engine {}", set.join(" "), condition.engine.name()));
         for change in changes {
-            self.line(&format!("* with {}", fault_notation(circuit, *change)));
+            self.comment(&format!("with {}", fault_notation(circuit, *change)));
         }
         for found in &circuit.document().as_found {
-            self.line(&format!("* as found: {} ({})", found.change, found.note));
+            self.comment(&format!("as found: {} ({})", found.change, found.note));
         }
-        self.line(&format!(
-            "* volts to {}, which is node 0; ohms; no tolerance",
+        self.comment(&format!(
+            "volts to {}, which is node 0; ohms; no tolerance",
             circuit.document().reference
         ));
         for n in 1..circuit.node_count() {
@@ -63,10 +64,10 @@ impl Netlist {
             let on: Vec<_> =
                 circuit.terminals().filter(|(_, at)| *at == node).map(|(t, _)| t).collect();
             let said = match &self.names[n] {
-                Some(name) => format!("* node {name}: {}", on.join(" ")),
-                None => format!("* floats, left out: {}", on.join(" ")),
+                Some(name) => format!("node {name}: {}", on.join(" ")),
+                None => format!("floats, left out: {}", on.join(" ")),
             };
-            self.line(&said);
+            self.comment(&said);
         }
     }
 
@@ -80,7 +81,7 @@ impl Netlist {
         let name = format!("{}_{}", plain(&e.id), id.0);
         let siemens = solver.lane(0).siemens(id);
         if siemens <= 0.0 || self.names[e.a.index()].is_none() {
-            return self.line(&format!("* {} does not conduct", e.id));
+            return self.comment(&format!("{} does not conduct", e.id));
         }
         let volts = match e.kind {
             ElementKind::Source { .. } | ElementKind::Winding { .. } => setting.volts(id),
@@ -103,6 +104,12 @@ impl Netlist {
     fn resistor(&self, name: &str, (a, b): (NodeId, NodeId), ohms: f64) -> Option<String> {
         let (a, b) = (self.names[a.index()].as_ref()?, self.names[b.index()].as_ref()?);
         Some(format!("R{name} {a} {b} {ohms:e}"))
+    }
+
+    /// Words for people. A simulator takes a line that begins otherwise for a card or a command: so
+    /// whatever is in a name, it is one line.
+    fn comment(&mut self, text: &str) {
+        self.line(&format!("* {}", one_line(text)));
     }
 
     fn line(&mut self, text: &str) {

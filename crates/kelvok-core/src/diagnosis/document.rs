@@ -2,6 +2,7 @@
 //! as. In JSON with a schema, and as a table of comma-separated values with one line an entry.
 
 use super::Entry;
+use crate::plain_text::{read_cell, write_cell};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -131,7 +132,9 @@ impl StoryDocument {
     /// has parts of its own as JSON. [`StoryDocument::read_csv`] reads it back.
     pub fn to_csv(&self) -> String {
         let mut writer = csv::Writer::from_writer(Vec::new());
-        let mut write = |record: &[String]| writer.write_record(record).is_ok();
+        let mut write = |record: &[String]| {
+            writer.write_record(record.iter().map(|cell| write_cell(cell).into_owned())).is_ok()
+        };
         let header: Vec<String> = COLUMNS.iter().map(|c| (*c).to_owned()).collect();
         let mut whole = write(&header);
         for line in &self.entries {
@@ -164,8 +167,11 @@ impl StoryDocument {
             let record = record
                 .map_err(|e| wrong(e.position().map_or(0, csv::Position::line), e.to_string()))?;
             let line = record.position().map_or(0, csv::Position::line);
-            let cells: BTreeMap<&str, &str> =
-                headers.iter().map(str::trim).zip(record.iter().map(str::trim)).collect();
+            let cells: BTreeMap<&str, &str> = headers
+                .iter()
+                .map(str::trim)
+                .zip(record.iter().map(|c| read_cell(c.trim())))
+                .collect();
             if cells.values().all(|cell| cell.is_empty()) {
                 continue;
             }

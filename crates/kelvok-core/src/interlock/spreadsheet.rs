@@ -2,6 +2,7 @@
 
 use super::{FaultSheet, InterlockTable};
 use crate::circuit::{Circuit, fault_notation};
+use crate::plain_text::write_cell;
 
 /// A header and rows under it.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -74,14 +75,15 @@ impl Spreadsheet {
         Self { header: header.map(str::to_owned).to_vec(), rows: rows.collect() }
     }
 
-    /// As comma-separated values (RFC 4180), header first.
+    /// As comma-separated values (RFC 4180), header first. What a spreadsheet would take for a
+    /// formula has an apostrophe before it.
     pub fn csv(&self) -> String {
         let lines = std::iter::once(&self.header).chain(&self.rows);
         let mut writer =
             csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
         for line in lines {
             // Writing to memory cannot fail, and every row is as wide as the header.
-            let _ = writer.write_record(line);
+            let _ = writer.write_record(line.iter().map(|cell| write_cell(cell).into_owned()));
         }
         writer.into_inner().ok().and_then(|bytes| String::from_utf8(bytes).ok()).unwrap_or_default()
     }

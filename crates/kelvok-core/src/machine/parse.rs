@@ -2,6 +2,7 @@
 
 use super::validate::validate;
 use super::{FORMAT, MachineDocument};
+use crate::plain_text::control_characters;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -48,6 +49,11 @@ impl Machine {
     pub fn read(text: &str) -> Result<Self, Vec<Problem>> {
         let value: Value = serde_json::from_str(text)
             .map_err(|e| vec![Problem::error("", format!("This is not JSON: {e}."))])?;
+        let odd: Vec<_> =
+            control_characters(&value).into_iter().take(MOST_ODD).map(no_controls).collect();
+        if !odd.is_empty() {
+            return Err(odd);
+        }
         let mut reader = Reader::default();
         let document = reader.document(value);
         let mut problems = reader.problems;
@@ -67,6 +73,13 @@ impl Machine {
     pub fn warnings(&self) -> Vec<Problem> {
         validate(&self.document, &BTreeSet::new())
     }
+}
+
+/// More places with control characters than this are not named.
+const MOST_ODD: usize = 50;
+
+fn no_controls(path: String) -> Problem {
+    Problem::error(path, "Plain text, please: no line ends and no control characters.")
 }
 
 /// The JSON Schema of a machine document.

@@ -2,7 +2,9 @@
 
 use super::profiles::library;
 use crate::app::App;
+use crate::desk::aside;
 use crate::problem::Problem;
+use axum::http::StatusCode;
 use kelvok_core::bench::{Bench, BenchEntry, Profile};
 use kelvok_core::circuit::Circuit;
 use kelvok_store::{BenchSwitch, LogEntry, Readable};
@@ -32,10 +34,14 @@ impl Loaded {
                 }
             }
         };
-        let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
-        let bench = Bench::of(switch.head.subject.clone(), standing);
-        let bench = bench.ok_or_else(Problem::internal)?;
-        Ok(Self { kinds: library(app).await?, switch, log, bench, circuit })
+        let kinds = library(app).await?;
+        let loaded = aside(move || {
+            let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
+            let bench = Bench::of(switch.head.subject.clone(), standing)?;
+            Some(Self { kinds, switch, log, bench, circuit })
+        });
+        let damaged = "What is kept of this switch cannot be. The rest is kept.";
+        loaded.await?.ok_or_else(|| Problem::new(StatusCode::CONFLICT, damaged))
     }
 
     /// The entries that stand, in order.

@@ -157,20 +157,23 @@ pub async fn list(
     let total = listed.total;
     let mut unreadable: Vec<_> = listed.found.unreadable.iter().map(UnreadableView::of).collect();
     let mut logs = app.store.bench_logs(listed.found.iter().map(|s| s.id).collect()).await?;
-    let mut all = Vec::new();
-    for switch in listed.found {
-        let log = logs.remove(&switch.id).unwrap_or_default();
-        let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
-        match Bench::of(switch.head.subject.clone(), standing) {
-            Some(bench) => all.push((switch, bench)),
-            None => {
-                let why = format!("{}: what is kept of it cannot be.", switch.name);
-                unreadable.push(UnreadableView { place: None, why });
+    let all = listed.found.rows;
+    aside(move || {
+        let mut switches = Vec::new();
+        for switch in all {
+            let log = logs.remove(&switch.id).unwrap_or_default();
+            let standing = log.iter().filter(|e| e.voided.is_none()).map(|e| &e.body);
+            match Bench::of(switch.head.subject.clone(), standing) {
+                Some(bench) => switches.push(summary((switch, bench))),
+                None => {
+                    let why = format!("{}: what is kept of it cannot be.", switch.name);
+                    unreadable.push(UnreadableView { place: None, why });
+                }
             }
         }
-    }
-    let switches = aside(move || all.into_iter().map(summary).collect()).await?;
-    Ok(Json(BenchPage { switches, total, size: kelvok_store::PAGE, unreadable }))
+        Json(BenchPage { switches, total, size: kelvok_store::PAGE, unreadable })
+    })
+    .await
 }
 
 fn summary((switch, bench): (BenchSwitch, Bench)) -> SwitchSummary {

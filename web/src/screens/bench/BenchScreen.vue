@@ -1,7 +1,11 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { ApiError, api, type ProfileView, type SwitchSummary } from '../../api/client'
+import { api, type ProfileView, type SwitchSummary } from '../../api/client'
+import ListPager from '../../lists/ListPager.vue'
+import SearchField from '../../lists/SearchField.vue'
+import UnreadableNotice from '../../lists/UnreadableNotice.vue'
+import { usePagedList } from '../../lists/usePagedList'
 import { KIND, VERDICT } from '../../words/bench'
 import { clock, day } from '../../words/numbers'
 import TopBar from '../TopBar.vue'
@@ -9,24 +13,16 @@ import LayPanel from './LayPanel.vue'
 import ProfileList from './ProfileList.vue'
 
 const router = useRouter()
-const switches = ref<SwitchSummary[]>()
 const profiles = ref<ProfileView[]>([])
-const trouble = ref('')
 const laying = ref(false)
+const { page, words, number, pages, trouble, load } = usePagedList(api.benchSwitches)
+const switches = computed(() => page.value?.switches)
 
-async function load() {
-  try {
-    ;[switches.value, profiles.value] = await Promise.all([
-      api.benchSwitches(),
-      api.switchProfiles(),
-    ])
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = error instanceof ApiError ? error.message : String(error)
-    if (error instanceof ApiError && error.passing) window.setTimeout(() => void load(), 2000)
-  }
+async function loadProfiles() {
+  // What was there before stays on the page.
+  profiles.value = await api.switchProfiles().catch(() => profiles.value)
 }
-onMounted(load)
+onMounted(() => Promise.all([load(), loadProfiles()]))
 
 const MARK: { [v in SwitchSummary['verdict']]: string } = {
   sound: '✓',
@@ -50,11 +46,18 @@ function stand(s: SwitchSummary): string {
       }}</v-btn>
     </div>
     <LayPanel v-if="laying" :profiles="profiles" @laid="(id) => router.push(`/bench/${id}`)" />
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }} Trying again.</p>
-    <p v-if="!switches && !trouble" class="quiet" role="status">Clearing the bench.</p>
-    <section v-if="switches" aria-label="Switches">
-      <h2>Last on the bench</h2>
-      <p v-if="!switches.length" class="empty">
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="!switches && !trouble" class="quiet" role="status">Loading...</p>
+    <section v-if="page && switches" aria-label="Switches">
+      <div class="find">
+        <h2>Last on the bench</h2>
+        <SearchField v-if="words || page.total" v-model="words" label="Search switches" />
+      </div>
+      <UnreadableNotice :rows="page.unreadable" what="of these switches" />
+      <p v-if="!page.total && words" class="empty" role="status">
+        No switch matches “{{ words }}”. Try fewer words.
+      </p>
+      <p v-else-if="!page.total" class="empty">
         Nothing was on the bench yet. “Test a switch” lays one there: one of a machine, one by its
         kind, or one that nobody knows.
       </p>
@@ -87,8 +90,9 @@ function stand(s: SwitchSummary): string {
           </router-link>
         </li>
       </ul>
+      <ListPager v-model="number" :pages="pages" :total="page.total" what="switches" />
     </section>
-    <ProfileList :profiles="profiles" @changed="load" />
+    <ProfileList :profiles="profiles" @changed="loadProfiles" />
   </main>
 </template>
 
@@ -103,6 +107,13 @@ main {
   display: flex;
   justify-content: space-between;
   align-items: center;
+}
+.find {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 20px;
+  align-items: center;
+  margin-top: 10px;
 }
 h1 {
   font-size: 30px;

@@ -86,7 +86,7 @@ async function bringIn() {
           <span
             ><span class="what">{{ words(e) }}</span
             ><small
-              >{{ e.recorded_by }}, {{ clock(e.recorded_at)
+              >{{ e.recorded_by }}, {{ e.recorded_at ? clock(e.recorded_at) : 'time not known'
               }}<template v-if="e.voided">
                 · {{ e.voided.reason }}, {{ e.voided.by }}</template
               ></small

@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type MachineSwitch, type MachineView } from '../../api/client'
+import MachineChoice from '../../lists/MachineChoice.vue'
 
 /** A switch of a machine, chosen. */
 const emit = defineEmits<{ chosen: [at: { machine: string; part: string }, own: MachineSwitch] }>()
 
-const machines = ref<MachineView[]>([])
-const machine = ref<string>()
+const chosen = shallowRef<MachineView>()
+const machine = computed(() => chosen.value?.name)
 const switches = ref<MachineSwitch[]>([])
 const part = ref<string>()
 const trouble = ref('')
@@ -20,12 +21,6 @@ async function ask(work: () => Promise<void>) {
     trouble.value = error.message
   }
 }
-onMounted(() =>
-  ask(async () => {
-    machines.value = await api.machines()
-    machine.value = machines.value[0]?.name
-  }),
-)
 watch(machine, (name) => {
   if (!name) return
   void ask(async () => {
@@ -37,15 +32,12 @@ const own = computed(() => switches.value.find((s) => s.part === part.value))
 watch(own, (found) => {
   if (found && machine.value) emit('chosen', { machine: machine.value, part: found.part }, found)
 })
-const machineItems = computed(() =>
-  machines.value.map((m) => ({ title: `${m.make} ${m.model}, ${m.family}`, value: m.name })),
-)
 const switchItems = computed(() => switches.value.map((s) => ({ title: s.name, value: s.part })))
 </script>
 
 <template>
   <div class="picker">
-    <v-select v-model="machine" :items="machineItems" label="Machine" />
+    <MachineChoice v-model="chosen" first @trouble="trouble = $event.message" />
     <v-select v-model="part" :items="switchItems" label="Its switch" />
     <p v-if="trouble" role="alert">{{ trouble }}</p>
   </div>

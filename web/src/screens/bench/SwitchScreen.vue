@@ -11,6 +11,7 @@ import TopBar from '../TopBar.vue'
 import MeterPanel from '../meter/MeterPanel.vue'
 import { useMeter } from '../meter/useMeter'
 import { usePerson } from '../usePerson'
+import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import LinkageView from './LinkageView.vue'
 import LogView from './LogView.vue'
 import StrokeView from './StrokeView.vue'
@@ -24,7 +25,7 @@ const props = defineProps<{ id: string; tab?: string }>()
 
 const { person, load: loadPeople } = usePerson()
 const bench = useSwitch(props.id, person)
-const { view, trouble, refused, said, waiting } = bench
+const { view, trouble, refused, said, waiting, outbox } = bench
 const sheet = ref(false)
 
 /** What a view lets the keys and the meter do. */
@@ -68,7 +69,7 @@ const open = computed(() => view.value?.status === 'open')
 const measures = computed(() => ['table', 'machine', 'stroke', 'wires'].includes(shown.value))
 const instrument = computed(() => (open.value && measures.value ? ('buzzer' as const) : undefined))
 const meter = useMeter(person, instrument, (typed) => hands.value?.take?.(typed))
-const { address, on, live, lost } = meter
+const { address, meters, on, live, lost } = meter
 const metered = ref(false)
 const bringable = computed(() => shown.value === 'table' && !!view.value?.next.stand_in)
 
@@ -176,6 +177,14 @@ useShortcuts((key) => {
         @back="bench.takeBack"
       />
     </div>
+    <UnsentNotice
+      :refused="outbox.refused.value"
+      :damaged="outbox.damaged.value"
+      :fleeting="outbox.fleeting.value"
+      @again="outbox.again"
+      @drop="outbox.drop"
+      @drop-damaged="outbox.dropDamaged"
+    />
     <component
       :is="VIEWS[shown]"
       ref="hands"
@@ -195,6 +204,7 @@ useShortcuts((key) => {
           v-model:address="address"
           v-model:on="on"
           class="no-print"
+          :meters="meters"
           :live="live"
           :lost="lost"
           :idle="!instrument"

@@ -32,7 +32,7 @@ const words = computed(() => {
 async function hand() {
   handing.value = !handing.value
   if (!handing.value) return
-  const all = await api.jobs().catch(() => [])
+  const all = (await api.jobs({ status: 'open' }).catch(() => undefined))?.jobs ?? []
   const own = props.view.machine?.machine
   jobs.value = all.filter((j) => j.status === 'open' && (!own || `${j.make} ${j.model}` === own))
   job.value = jobs.value[0]?.id

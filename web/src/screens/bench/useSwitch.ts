@@ -42,8 +42,9 @@ export function useSwitch(id: string, person: Ref<string>) {
   const outbox = useOutbox(
     `bench.${id}`,
     (entry: RecordAtBench) => api.recordAtBench(id, entry),
-    (answer) => {
-      view.value = answer
+    async (answer) => {
+      if (answer) view.value = answer
+      else await load()
       refused.value = ''
     },
   )
@@ -58,7 +59,7 @@ export function useSwitch(id: string, person: Ref<string>) {
     }
     refused.value = ''
     const outcome = await outbox.record({ by: person.value, seen })
-    if (!outcome.kept) refused.value = outcome.problem.message
+    if (!outcome.kept) refused.value = outcome.problem.sentence
     return outcome.kept
   }
 
@@ -101,6 +102,7 @@ export function useSwitch(id: string, person: Ref<string>) {
     refused,
     said,
     waiting: outbox.waiting,
+    outbox,
     load,
     resume: outbox.resume,
     record,

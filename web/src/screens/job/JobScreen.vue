@@ -16,6 +16,8 @@ import JobStory from './JobStory.vue'
 import NextStep from './NextStep.vue'
 import ProofPanel from './ProofPanel.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
+import UnreadableNotice from '../../lists/UnreadableNotice.vue'
+import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import VerdictPanel from './VerdictPanel.vue'
 import { useActions } from './useActions'
 import { useJob } from './useJob'
@@ -148,6 +150,15 @@ useJobKeys({
         :condition="condition"
         @move="move"
       />
+      <UnsentNotice
+        :refused="recorder.refused.value"
+        :damaged="recorder.damaged.value"
+        :fleeting="recorder.fleeting.value"
+        @again="recorder.again"
+        @drop="recorder.drop"
+        @drop-damaged="recorder.dropDamaged"
+      />
+      <UnreadableNotice :rows="job.unreadable" what="of this job’s entries" />
       <HeardBar
         :drawn="drawn"
         :engine="engine"

@@ -122,7 +122,7 @@ defineExpose({ voidLast })
     <p v-if="entries.length && !shown.length" class="quiet">Nothing of that in this story.</p>
     <ol reversed>
       <li v-for="e in shown" :key="e.id" :class="{ voided: e.voided }">
-        <time class="mono" :datetime="e.at">{{ clock(e.at) }}</time>
+        <time class="mono" :datetime="e.at ?? undefined">{{ e.at ? clock(e.at) : '--:--' }}</time>
         <div class="what">
           <component :is="e.voided ? 's' : 'span'"
             ><b>{{ e.words }}</b></component

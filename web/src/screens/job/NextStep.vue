@@ -84,7 +84,7 @@ function swap() {
 }
 
 const instrument = computed(() => (metered.value ? measuring.value?.instrument : undefined))
-const { address, on, live, lost } = useMeter(person, instrument, (typed) => {
+const { address, meters, on, live, lost } = useMeter(person, instrument, (typed) => {
   if (instrument.value && !props.busy) emit('record', instrument.value, typed)
 })
 
@@ -134,6 +134,7 @@ defineExpose({
       v-if="metered"
       v-model:address="address"
       v-model:on="on"
+      :meters="meters"
       :live="live"
       :lost="lost"
       :idle="!measuring"

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 import { ApiError, api, type Condition, type ForecastView, type School } from '../../api/client'
 import { SCHOOLS } from '../../words/doubts'
+import WorkingBar from '../WorkingBar.vue'
 import ReplaceOrTest from './ReplaceOrTest.vue'
 
 const props = defineProps<{ job: string; condition: Condition; entries: number }>()
@@ -15,23 +16,30 @@ const working = ref(false)
 const trouble = ref('')
 const costs = ref<{ price?: number; fit?: number; rate?: number }>({})
 
+let stop = new AbortController()
+
 async function load() {
+  stop.abort()
+  const own = (stop = new AbortController())
   working.value = true
   trouble.value = ''
   const entries = props.entries
   try {
-    forecast.value = await api.forecast(props.job, props.condition, costs.value)
+    forecast.value = await api.forecast(props.job, props.condition, costs.value, own.signal)
     at.value = entries
   } catch (error) {
+    if (own.signal.aborted) return
     if (!(error instanceof ApiError)) throw error
     trouble.value = error.message
   } finally {
-    working.value = false
+    if (own === stop) working.value = false
   }
 }
+onBeforeUnmount(() => stop.abort())
 
 function toggle() {
   open.value = !open.value
+  if (!open.value) stop.abort()
   if (open.value && at.value !== props.entries) void load()
 }
 
@@ -59,7 +67,12 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
     </div>
     <template v-if="open">
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-      <p v-if="working" class="quiet" role="status">Trying each way on what could still be it.</p>
+      <WorkingBar
+        v-if="working"
+        :path="`/api/v1/jobs/${job}/forecast`"
+        says="Comparing methods..."
+        @stop="toggle"
+      />
       <div role="radiogroup" aria-label="School">
         <button
           v-for="row in rows"

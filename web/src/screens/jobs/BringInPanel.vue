@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type MachineView } from '../../api/client'
+import MachineChoice from '../../lists/MachineChoice.vue'
 import { usePerson } from '../usePerson'
 
 const emit = defineEmits<{ opened: [id: string] }>()
 
 const { person, load: loadPeople } = usePerson()
-const machines = ref<MachineView[]>([])
-const revision = ref<string>()
+const machine = shallowRef<MachineView>()
+const revision = computed(() => machine.value?.revision_id)
 const text = ref('')
 const trouble = ref<ApiError>()
 const busy = ref(false)
@@ -17,17 +18,11 @@ const id = uuid()
 
 onMounted(async () => {
   try {
-    machines.value = await api.machines()
-    revision.value = machines.value[0]?.revision_id
     await loadPeople()
   } catch (error) {
     if (error instanceof ApiError) trouble.value = error
   }
 })
-
-const choices = computed(() =>
-  machines.value.map((m) => ({ title: `${m.make} ${m.model}, ${m.family}`, value: m.revision_id })),
-)
 
 async function choose(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -36,9 +31,15 @@ async function choose(event: Event) {
 }
 
 // The story says which machine it is of.
-watch(text, (story) => {
-  const named = machines.value.find((m) => story.includes(`"${m.make} ${m.model}"`))
-  if (named) revision.value = named.revision_id
+watch(text, async (story) => {
+  const named = /"machine"\s*:\s*"([^"]{1,200})"/.exec(story)?.[1]
+  if (!named) return
+  try {
+    const found = (await api.machines({ q: named })).machines
+    machine.value = found.find((m) => `${m.make} ${m.model}` === named) ?? machine.value
+  } catch (error) {
+    if (error instanceof ApiError) trouble.value = error
+  }
 })
 
 async function bringIn() {
@@ -68,7 +69,7 @@ async function bringIn() {
       rows="3"
       :error-messages="trouble?.field('text')"
     />
-    <v-select v-model="revision" :items="choices" label="Machine" />
+    <MachineChoice v-model="machine" first @trouble="trouble = $event" />
     <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
       {{ trouble.message }} What you chose is kept.
     </p>

@@ -1,7 +1,11 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
-import { ApiError, api, type JobSummary } from '../../api/client'
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, type JobSummary } from '../../api/client'
+import ListPager from '../../lists/ListPager.vue'
+import SearchField from '../../lists/SearchField.vue'
+import UnreadableNotice from '../../lists/UnreadableNotice.vue'
+import { usePagedList } from '../../lists/usePagedList'
 import { clock, day } from '../../words/numbers'
 import { capital, list, unitName } from '../../words/units'
 import TopBar from '../TopBar.vue'
@@ -9,25 +13,35 @@ import BringInPanel from './BringInPanel.vue'
 import NewJobPanel from './NewJobPanel.vue'
 
 const router = useRouter()
-const jobs = ref<JobSummary[]>()
-const trouble = ref('')
+const route = useRoute()
 const opening = ref<'new' | 'story'>()
 
-async function load() {
-  try {
-    jobs.value = await api.jobs()
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = error instanceof ApiError ? error.message : String(error)
-    if (error instanceof ApiError && error.passing) window.setTimeout(load, 2000)
-  }
-}
+/** Which jobs are wanted; in the address, like the words. */
+type Group = 'all' | 'open' | 'closed'
+const GROUPS: { id: Group; title: string }[] = [
+  { id: 'all', title: 'All' },
+  { id: 'open', title: 'Open' },
+  { id: 'closed', title: 'Closed' },
+]
+const group = computed<Group>({
+  get: () => GROUPS.find((g) => g.id === route.query.show)?.id ?? 'all',
+  set: (show) => void router.replace({ query: { q: route.query.q, show } }),
+})
+const { page, words, number, pages, trouble, load } = usePagedList((wanted) =>
+  api.jobs({ ...wanted, status: group.value === 'all' ? undefined : group.value }),
+)
 onMounted(load)
+watch(group, () => void load())
 
-const groups = computed(() => [
+const jobs = computed(() => page.value?.jobs)
+const sections = computed(() => [
   { name: 'Open jobs', jobs: jobs.value?.filter((j) => j.status === 'open') ?? [] },
   { name: 'Closed', jobs: jobs.value?.filter((j) => j.status === 'closed') ?? [] },
 ])
+/** No job is there at all, or none that is open. */
+const empty = computed(
+  () => page.value && !words.value && !page.value.open && group.value !== 'closed' && !number.value,
+)
 
 function stand(job: JobSummary): string {
   if (job.verdict) return `Verdict: ${list(job.verdict.units.map(unitName), 'or')}`
@@ -58,19 +72,34 @@ function stand(job: JobSummary): string {
     </div>
     <NewJobPanel v-if="opening === 'new'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <BringInPanel v-if="opening === 'story'" @opened="(id) => router.push(`/jobs/${id}`)" />
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }} Trying again.</p>
-    <p v-if="!jobs && !trouble" class="quiet" role="status">Reading the job book.</p>
-    <template v-for="group in groups" :key="group.name">
-      <section
-        v-if="jobs && (group.jobs.length || group.name === 'Open jobs')"
-        :aria-label="group.name"
-      >
-        <h2>{{ group.name }}</h2>
-        <p v-if="!group.jobs.length" class="empty">
-          No job is open. Start one with “New job”: pick the machine and write down what it does.
-        </p>
+    <div class="find no-print">
+      <SearchField v-model="words" label="Search number, tag, owner, serial, machine, verdict" />
+      <div class="groups" role="group" aria-label="Which jobs">
+        <button
+          v-for="g in GROUPS"
+          :key="g.id"
+          type="button"
+          :aria-pressed="group === g.id"
+          @click="group = g.id"
+        >
+          {{ g.title }}<template v-if="g.id === 'open' && page"> {{ page.open }}</template>
+        </button>
+      </div>
+    </div>
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="!jobs && !trouble" class="quiet" role="status">Loading...</p>
+    <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these jobs" />
+    <p v-if="empty" class="empty">
+      No job is open. Start one with “New job”: pick the machine and write down what it does.
+    </p>
+    <p v-else-if="page && !page.total" class="empty" role="status">
+      No job matches{{ words ? ` “${words}”` : '' }}. Try fewer words, or All.
+    </p>
+    <template v-for="section in sections" :key="section.name">
+      <section v-if="section.jobs.length" :aria-label="section.name">
+        <h2>{{ section.name }}</h2>
         <ul>
-          <li v-for="job in group.jobs" :key="job.id">
+          <li v-for="job in section.jobs" :key="job.id">
             <router-link :to="`/jobs/${job.id}`">
               <span class="number mono">{{ job.number }}</span>
               <span class="machine"
@@ -95,6 +124,13 @@ function stand(job: JobSummary): string {
         </ul>
       </section>
     </template>
+    <ListPager
+      v-if="page"
+      v-model="number"
+      :pages="pages"
+      :total="page.total"
+      :what="page.total === 1 ? 'job' : 'jobs'"
+    />
   </main>
 </template>
 
@@ -108,6 +144,34 @@ main {
 .do {
   display: flex;
   gap: 8px;
+}
+.find {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 18px;
+  align-items: center;
+  margin-top: 14px;
+}
+.groups {
+  display: flex;
+  border: 2px solid var(--ink);
+  border-radius: 10px;
+  overflow: hidden;
+}
+.groups button {
+  min-height: 44px;
+  padding: 0 16px;
+  font-size: 17px;
+}
+.groups button + button {
+  border-left: 1px solid var(--rule);
+}
+.groups button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--paper);
+}
+.groups button:focus-visible {
+  outline-offset: -4px;
 }
 .head {
   display: flex;

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { ApiError, api, type MachineView } from '../../api/client'
+import MachineChoice from '../../lists/MachineChoice.vue'
 
 const emit = defineEmits<{ opened: [id: string] }>()
 
-const machines = ref<MachineView[]>([])
-const revision = ref<string>()
+const machine = shallowRef<MachineView>()
+const revision = computed(() => machine.value?.revision_id)
 const tag = ref('')
 const owner = ref('')
 const complaint = ref('')
@@ -16,22 +17,6 @@ const trouble = ref<ApiError>()
 const busy = ref(false)
 /** One id for the panel: sent twice, the job is opened once. */
 const id = uuid()
-
-onMounted(async () => {
-  try {
-    machines.value = await api.machines()
-    revision.value = machines.value[0]?.revision_id
-  } catch (error) {
-    if (error instanceof ApiError) trouble.value = error
-  }
-})
-
-const choices = computed(() =>
-  machines.value.map((m) => ({
-    title: `${m.make} ${m.model}, ${m.family}${m.found.length ? ', not as built' : ''}`,
-    value: m.revision_id,
-  })),
-)
 
 async function open() {
   if (!revision.value) return
@@ -57,7 +42,7 @@ async function open() {
 
 <template>
   <form class="panel" aria-label="New job" @submit.prevent="open">
-    <v-select v-model="revision" :items="choices" label="Machine" />
+    <MachineChoice v-model="machine" first @trouble="trouble = $event" />
     <div class="two">
       <v-text-field
         v-model="tag"

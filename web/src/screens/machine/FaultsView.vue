@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import {
   ApiError,
   api,
@@ -9,6 +9,7 @@ import {
   type MachineDetail,
 } from '../../api/client'
 import { capital } from '../../words/units'
+import WorkingBar from '../WorkingBar.vue'
 
 const props = defineProps<{ detail: MachineDetail }>()
 const sheet = ref<FaultSheetView>()
@@ -19,14 +20,23 @@ const verdict = ref<FaultRowView['verdict']>('silent')
 const PAGE = 80
 const most = ref(PAGE)
 
+const stop = new AbortController()
+const stopped = ref(false)
 onMounted(async () => {
   try {
-    sheet.value = await api.faults(props.detail.name)
+    sheet.value = await api.faults(props.detail.name, stop.signal)
   } catch (error) {
+    if (stop.signal.aborted) return
     if (!(error instanceof ApiError)) throw error
     trouble.value = error.message
   }
 })
+onBeforeUnmount(() => stop.abort())
+
+function giveUp() {
+  stop.abort()
+  stopped.value = true
+}
 
 const VERDICTS: { id: FaultRowView['verdict']; title: string; says: string }[] = [
   {
@@ -72,9 +82,13 @@ function choose(id: FaultRowView['verdict']) {
 <template>
   <section class="faults" aria-label="Fault sheet">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="!sheet" class="quiet" role="status">
-      Working through every single fault of this machine. This takes some seconds the first time.
-    </p>
+    <p v-else-if="stopped" role="status">Stopped. Open this page again to start over.</p>
+    <WorkingBar
+      v-else-if="!sheet"
+      :path="`/api/v1/machines/${encodeURIComponent(detail.name)}/faults`"
+      says="Trying every single fault of this machine. The first time takes a while."
+      @stop="giveUp"
+    />
     <template v-else>
       <div class="head">
         <div class="verdicts no-print" role="group" aria-label="How a fault is found out">

@@ -1,39 +1,19 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { ApiError, api, type MachineView } from '../../api/client'
+import { useRouter } from 'vue-router'
+import { api } from '../../api/client'
+import ListPager from '../../lists/ListPager.vue'
+import SearchField from '../../lists/SearchField.vue'
+import UnreadableNotice from '../../lists/UnreadableNotice.vue'
+import { usePagedList } from '../../lists/usePagedList'
 import TopBar from '../TopBar.vue'
 import ImportPanel from './ImportPanel.vue'
 
-const route = useRoute()
 const router = useRouter()
-const machines = ref<MachineView[]>()
-const trouble = ref('')
 const importing = ref(false)
-const wanted = computed({
-  get: () => String(route.query.q ?? ''),
-  set: (q) => void router.replace({ query: q ? { q } : {} }),
-})
-
-async function load() {
-  try {
-    machines.value = await api.machines()
-    trouble.value = ''
-  } catch (error) {
-    trouble.value = error instanceof ApiError ? error.message : String(error)
-    if (error instanceof ApiError && error.passing) window.setTimeout(load, 2000)
-  }
-}
+const { page, words, number, pages, trouble, load } = usePagedList(api.machines)
 onMounted(load)
-
-/** Every word of the search stands somewhere in what is known of the machine. */
-const found = computed(() => {
-  const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return machines.value?.filter((m) => {
-    const said = [m.make, m.model, m.family, m.years, m.source, ...m.notes].join(' ').toLowerCase()
-    return words.every((w) => said.includes(w))
-  })
-})
+const machines = computed(() => page.value?.machines)
 </script>
 
 <template>
@@ -41,30 +21,23 @@ const found = computed(() => {
   <main>
     <div class="head">
       <h1>Machines</h1>
-      <v-text-field
-        v-model="wanted"
-        class="search"
-        type="search"
-        label="Search make, model, kind, notes"
-        density="comfortable"
-        clearable
-        @click:clear="wanted = ''"
-      />
+      <SearchField v-model="words" label="Search make, model, kind, years" />
       <v-btn :aria-expanded="importing" @click="importing = !importing">
         {{ importing ? 'Cancel' : 'Take in a document' }}
       </v-btn>
     </div>
     <ImportPanel v-if="importing" @kept="(name) => router.push(`/machines/${name}`)" />
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }} Trying again.</p>
-    <p v-if="!machines && !trouble" class="quiet" role="status">Reading the library.</p>
-    <p v-if="machines && !machines.length" class="empty">
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="!machines && !trouble" class="quiet" role="status">Loading...</p>
+    <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these machines" />
+    <p v-if="page && !page.total && !words" class="empty">
       The library is empty. Take in a machine document to begin.
     </p>
-    <p v-else-if="found && !found.length" class="empty" role="status">
-      No machine says “{{ wanted }}”. Fewer words may find it.
+    <p v-else-if="page && !page.total" class="empty" role="status">
+      No machine matches “{{ words }}”. Try fewer words.
     </p>
-    <ul v-if="found?.length" aria-label="Machines">
-      <li v-for="m in found" :key="m.name">
+    <ul v-if="machines?.length" aria-label="Machines">
+      <li v-for="m in machines" :key="m.name">
         <router-link :to="`/machines/${m.name}`">
           <span class="name"
             ><b>{{ m.make }} {{ m.model }}</b
@@ -82,6 +55,7 @@ const found = computed(() => {
         </router-link>
       </li>
     </ul>
+    <ListPager v-if="page" v-model="number" :pages="pages" :total="page.total" what="machines" />
   </main>
 </template>
 
@@ -102,9 +76,6 @@ main {
 h1 {
   font-size: 30px;
   margin: 0;
-}
-.search {
-  flex: 1 1 260px;
 }
 ul {
   list-style: none;

@@ -11,6 +11,8 @@ const props = defineProps<{
   idle: boolean
   /** Whether a stand-in can be told where its probes are to be. */
   brings: boolean
+  /** The shop's meters; none until they were asked for. */
+  meters: string[] | undefined
 }>()
 const emit = defineEmits<{ off: []; bring: [] }>()
 const address = defineModel<string>('address', { required: true })
@@ -28,10 +30,13 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
 <template>
   <section class="meter" :class="{ troubled }" aria-label="Meter">
     <template v-if="!on">
-      <form @submit.prevent="on = true">
-        <v-text-field v-model="address" label="Meter at host:port" autocomplete="off" />
+      <form v-if="meters?.length" @submit.prevent="on = true">
+        <v-select v-model="address" :items="meters" label="Meter" />
         <v-btn type="submit" height="52">Connect</v-btn>
       </form>
+      <p v-else-if="meters" class="says">
+        No meter is set up. Start Kelvok with <code>--meter HOST:PORT</code> to add one.
+      </p>
     </template>
     <template v-else>
       <p class="shown mono" aria-live="off">{{ idle ? '' : live?.shown || '– –' }}</p>
@@ -67,6 +72,9 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
 }
 .troubled {
   border-color: var(--plum);
+}
+.says:only-child {
+  grid-column: 1 / -1;
 }
 form {
   grid-column: 1 / -1;

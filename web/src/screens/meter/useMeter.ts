@@ -1,14 +1,17 @@
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import {
-  liveAddress,
+  ApiError,
+  api,
+  listenToMeter,
   type Instrument,
   type LiveView,
-  type Problem,
   type Range,
 } from '../../api/client'
 import { tone } from '../../input/tones'
 
 const KEPT = 'kelvok.meter'
+/** Before a lost connection is made again, in milliseconds. */
+const AGAIN = 1500
 
 const RANGES: { [instrument in Instrument]: Range } = {
   voltmeter: 'dc-volts',
@@ -35,30 +38,60 @@ export function useMeter(
   instrument: Ref<Instrument | undefined>,
   taken: (typed: string) => void,
 ) {
-  const address = ref(localStorage.getItem(KEPT) ?? '127.0.0.1:5025')
+  const address = ref(localStorage.getItem(KEPT) ?? '')
+  /** The shop's meters; none until they were asked for. */
+  const meters = ref<string[]>()
   const on = ref(false)
   const live = ref<LiveView>()
   /** Why nothing is told of the meter; empty while something is. */
   const lost = ref('')
-  let source: EventSource | undefined
+  let listening: AbortController | undefined
+
+  void api
+    .meters()
+    .then((known) => {
+      meters.value = known
+      if (!known.includes(address.value)) address.value = known[0] ?? ''
+    })
+    // The job goes on without a meter; switching one on says what is the matter.
+    .catch(() => (meters.value = []))
 
   function close() {
-    source?.close()
-    source = undefined
+    listening?.abort()
+    listening = undefined
     live.value = undefined
     lost.value = ''
   }
 
-  /** A stream that was refused does not say why; a plain request does. */
-  async function explain(at: string) {
-    const stop = new AbortController()
-    try {
-      const answer = await fetch(at, { signal: stop.signal })
-      if (answer.ok) return
-      const problem = (await answer.json()) as Problem
-      lost.value = problem.errors?.[0]?.sentence ?? problem.detail
-    } finally {
-      stop.abort()
+  function heard(range: Range, event: LiveView) {
+    const before = live.value
+    live.value = event
+    lost.value = ''
+    if (range === 'continuity') tone.buzz(closed(event))
+    if (event.taken != null) {
+      tone.taken()
+      taken(event.taken)
+    } else if (event.state !== 'reading' && before?.state === 'reading') {
+      tone.trouble()
+    }
+  }
+
+  /** Listens for as long as the meter is on; a connection that is lost is made again. */
+  async function listen(range: Range, stop: AbortController) {
+    const body = { address: address.value, range, by: person.value }
+    while (!stop.signal.aborted) {
+      try {
+        await listenToMeter(body, stop.signal, (event) => heard(range, event))
+      } catch (error) {
+        if (stop.signal.aborted) return
+        if (!(error instanceof ApiError)) throw error
+        if (!error.passing) {
+          lost.value = error.sentence
+          return
+        }
+        lost.value = 'The server does not answer. Trying again.'
+        await new Promise((wake) => window.setTimeout(wake, AGAIN))
+      }
     }
   }
 
@@ -66,24 +99,8 @@ export function useMeter(
     close()
     const range = instrument.value && RANGES[instrument.value]
     if (!on.value || !range) return
-    const at = liveAddress(address.value.trim(), range, person.value)
-    source = new EventSource(at)
-    source.onmessage = (event: MessageEvent<string>) => {
-      const before = live.value
-      live.value = JSON.parse(event.data) as LiveView
-      lost.value = ''
-      if (range === 'continuity') tone.buzz(closed(live.value))
-      if (live.value.taken != null) {
-        tone.taken()
-        taken(live.value.taken)
-      } else if (live.value.state !== 'reading' && before?.state === 'reading') {
-        tone.trouble()
-      }
-    }
-    source.onerror = () => {
-      lost.value = 'The server does not answer. It is tried again.'
-      if (source?.readyState === EventSource.CLOSED) void explain(at).catch(() => undefined)
-    }
+    listening = new AbortController()
+    void listen(range, listening)
   }
 
   watch([on, instrument, person], open)
@@ -93,7 +110,7 @@ export function useMeter(
     close()
   })
 
-  return { address, on, live, lost }
+  return { address, meters, on, live, lost }
 }
 
 /** Whether a continuity buzzer sounds now. */

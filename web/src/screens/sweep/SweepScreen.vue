@@ -8,6 +8,7 @@ import { capital } from '../../words/units'
 import TopBar from '../TopBar.vue'
 import { useRecorder } from '../job/useRecorder'
 import { usePerson } from '../usePerson'
+import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import StandList from './StandList.vue'
 import { SAYS, answersOf, typedSign } from './signs'
 
@@ -186,6 +187,14 @@ useShortcuts((key) => {
           The server or its database does not answer. What you said is kept here and goes in, in
           order, as soon as it does.
         </p>
+        <UnsentNotice
+          :refused="recorder.refused.value"
+          :damaged="recorder.damaged.value"
+          :fleeting="recorder.fleeting.value"
+          @again="recorder.again"
+          @drop="recorder.drop"
+          @drop-damaged="recorder.dropDamaged"
+        />
         <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
         <p v-if="done === stands.length" class="end" role="status">
           <b>{{

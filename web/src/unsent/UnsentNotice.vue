@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Record, RecordAtBench } from '../api/client'
+import type { Damaged, Unsent } from '../api/unsent'
+import { entryWords } from './words'
+
+/** What was kept on this device and could not be sent: it stays until somebody decides. */
+const props = defineProps<{
+  refused: Unsent<Record | RecordAtBench>[]
+  damaged: Damaged[]
+  /** This device keeps nothing beyond this page. */
+  fleeting: boolean
+}>()
+const emit = defineEmits<{ again: [id: string]; drop: [id: string]; dropDamaged: [key: string] }>()
+
+const count = computed(() => props.refused.length + props.damaged.length)
+</script>
+
+<template>
+  <section v-if="count || fleeting" class="unsent no-print" aria-label="Not sent" role="alert">
+    <p v-if="fleeting">
+      <b>This device can’t store entries.</b> Keep this page open until everything is sent.
+    </p>
+    <template v-if="count">
+      <h2>{{ count === 1 ? '1 entry is not recorded' : `${count} entries are not recorded` }}</h2>
+      <ul>
+        <li v-for="u in refused" :key="u.entry.id">
+          <span class="what"
+            ><b>{{ entryWords(u.entry) }}</b
+            ><small>{{ u.entry.by }}. {{ u.refused?.message }}</small></span
+          >
+          <v-btn class="strong" @click="emit('again', u.entry.id)">Send again</v-btn>
+          <v-btn @click="emit('drop', u.entry.id)">Throw away</v-btn>
+        </li>
+        <li v-for="d in damaged" :key="d.key">
+          <span class="what"
+            ><b>Stored here, but can’t be read</b><small class="mono">{{ d.text }}</small></span
+          >
+          <v-btn @click="emit('dropDamaged', d.key)">Throw away</v-btn>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.unsent {
+  margin: 0 0 12px;
+  padding: 10px 16px;
+  border-left: 8px solid var(--plum);
+  background: var(--panel);
+}
+h2 {
+  margin: 0 0 4px;
+  font-size: 18px;
+}
+p {
+  margin: 4px 0;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  padding: 6px 0;
+  border-top: 1px solid var(--rule);
+}
+.what {
+  flex: 1 1 260px;
+  min-width: 0;
+  font-size: 18px;
+}
+small {
+  display: block;
+  font-size: 15px;
+  overflow-wrap: anywhere;
+}
+</style>

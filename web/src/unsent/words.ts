@@ -1,0 +1,46 @@
+import type { Record, RecordAtBench } from '../api/client'
+
+/** What an entry says that is not sent yet, short: enough to know it by. */
+export function entryWords(entry: Record | RecordAtBench): string {
+  return 'observed' in entry ? observed(entry.observed) : seen(entry.seen)
+}
+
+function observed(o: Record['observed']): string {
+  switch (o.kind) {
+    case 'reading':
+      return `${o.typed}, ${o.red} to ${o.black}`
+    case 'heard':
+      return o.heard.replace('-', ' ')
+    case 'note':
+      return o.text
+    case 'engine':
+      return `Engine ${o.does.replace('-', ' ')}`
+    case 'blades':
+      return o.turn ? 'Blades turn' : 'Blades stand still'
+    case 'lamp':
+      return `${o.lamp}: ${o.burns}`
+    case 'repaired':
+      return `Repaired: ${o.unit}`
+    case 'worked-on':
+      return `Worked on before: ${o.unit}`
+    case 'ran':
+      return `Ran ${o.minutes} min`
+    case 'looked':
+      return o.bad ? 'Looked bad' : 'Looked good'
+  }
+}
+
+function seen(s: RecordAtBench['seen']): string {
+  switch (s.kind) {
+    case 'probe':
+      return `${s.position}: ${s.from} to ${s.to}, ${s.typed}`
+    case 'leads':
+      return `Leads: ${s.touching} together, ${s.apart} apart`
+    case 'stroke':
+      return `${s.from} to ${s.to} at ${s.travel} %`
+    case 'wire-moved':
+      return `Wire ${s.wire} moved`
+    case 'wire-checked':
+      return `${s.position}: wire ${s.from} to ${s.to}`
+  }
+}
