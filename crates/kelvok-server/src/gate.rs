@@ -2,6 +2,7 @@
 
 use super::app::App;
 use super::problem::Problem;
+use axum::body::{Body, HttpBody};
 use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderValue, Method, StatusCode, Uri, header};
 use axum::middleware::Next;
@@ -23,11 +24,8 @@ pub async fn own_host(State(app): State<App>, request: Request, next: Next) -> R
     let host = text(headers, header::HOST)
         .or_else(|| request.uri().authority().map(|a| a.as_str().to_owned()));
     if !host.as_deref().is_some_and(allowed) {
-        return Problem::new(
-            StatusCode::MISDIRECTED_REQUEST,
-            "This server does not go by that name.",
-        )
-        .into_response();
+        let sentence = "This server does not go by that name.";
+        return hang_up(Problem::new(StatusCode::MISDIRECTED_REQUEST, sentence).into_response());
     }
     let asks_only = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
     let from_elsewhere = headers.get("sec-fetch-site").is_some_and(|site| site == "cross-site");
@@ -50,7 +48,35 @@ pub async fn own_host(State(app): State<App>, request: Request, next: Next) -> R
 }
 
 fn foreign() -> Response {
-    Problem::new(StatusCode::FORBIDDEN, "Requests of other sites are refused.").into_response()
+    let problem = Problem::new(StatusCode::FORBIDDEN, "Requests of other sites are refused.");
+    hang_up(problem.into_response())
+}
+
+/// Closes the connection after an answer: what the request was going to send is not read.
+fn hang_up(mut response: Response) -> Response {
+    response.headers_mut().insert(header::CONNECTION, HeaderValue::from_static("close"));
+    response
+}
+
+/// The largest body taken, in bytes: a machine document with room to spare.
+const LARGEST_BODY: usize = 2 * 1024 * 1024;
+
+/// Takes a request's body whole before anything is said to it: an answer that comes before the end of
+/// it would leave the connection in the middle of a request, and the next one on it would be lost.
+pub async fn whole_body(request: Request, next: Next) -> Response {
+    let (parts, body) = request.into_parts();
+    let announced = body.size_hint().lower();
+    let bytes = match announced > LARGEST_BODY as u64 {
+        true => None,
+        false => axum::body::to_bytes(body, LARGEST_BODY).await.ok(),
+    };
+    match bytes {
+        Some(bytes) => next.run(Request::from_parts(parts, Body::from(bytes))).await,
+        None => {
+            let sentence = "That is larger than is taken here, or it did not arrive whole.";
+            hang_up(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, sentence).into_response())
+        }
+    }
 }
 
 fn text(headers: &HeaderMap, name: header::HeaderName) -> Option<String> {

@@ -21,9 +21,6 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-/// The largest body taken, in bytes: a machine document with room to spare.
-const LARGEST_BODY: usize = 2 * 1024 * 1024;
-
 #[derive(OpenApi)]
 #[openapi(
     info(
@@ -87,7 +84,8 @@ fn router(app: App) -> Router {
     )
     .fallback(assets::asset)
     .method_not_allowed_fallback(assets::not_allowed)
-    .layer(DefaultBodyLimit::max(LARGEST_BODY))
+    .layer(DefaultBodyLimit::disable())
+    .layer(middleware::from_fn(gate::whole_body))
     .layer(middleware::from_fn(gate::in_time))
     .layer(CatchPanicLayer::custom(|_| Problem::internal().into_response()))
     .layer(middleware::from_fn_with_state(app.clone(), gate::own_host))

@@ -7,8 +7,8 @@ use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_core::diagnosis::Entry;
 use kelvok_database::Durability;
 use kelvok_store::{
-    BenchHead, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, NamedCondition, NewJob,
-    StoreError, Story, Verdict, Void, Wanted,
+    BenchHead, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, NamedCondition, NewJob, StoreError,
+    Story, Verdict, Void, Wanted,
 };
 use std::collections::BTreeSet;
 use uuid::Uuid;
