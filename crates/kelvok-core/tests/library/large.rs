@@ -4,7 +4,7 @@
 use serde_json::Value;
 
 /// What there is once.
-const SHARED: [&str; 13] = [
+const SHARED: [&str; 22] = [
     "frame",
     "engine",
     "battery",
@@ -18,6 +18,15 @@ const SHARED: [&str; 13] = [
     "regulator-plug",
     "starter",
     "key",
+    "solenoid",
+    "solenoid-plug",
+    "fuel-stop",
+    "fuel-stop-plug",
+    "glow-1",
+    "glow-2",
+    "glow-3",
+    "glow-lamp",
+    "work-lamps",
 ];
 
 /// The text of a machine with so many harnesses; six come to some 280 kB.
