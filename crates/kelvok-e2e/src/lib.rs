@@ -9,7 +9,7 @@ mod workshop;
 
 pub use meter::Meter;
 pub use page::{Page, Theme};
-pub use workshop::Workshop;
+pub use workshop::{Workshop, program};
 
 use std::future::Future;
 use std::sync::Arc;

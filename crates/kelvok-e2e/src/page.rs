@@ -155,7 +155,7 @@ impl Page {
 
     /// Unfolds a list by its label, whatever is chosen in it.
     pub async fn unfold(&self, label: &str) -> anyhow::Result<()> {
-        let find = "return [...document.querySelectorAll('.v-select .v-field')].find((e) =>
+        let find = "return [...document.querySelectorAll('.v-select .v-field, .v-autocomplete .v-field')].find((e) =>
             [...e.querySelectorAll('label')].some((l) => l.innerText.trim() === arguments[0])) ?? null";
         self.patiently(&format!("the list \"{label}\""), || async {
             let found = self.driver.execute(find, vec![json!(label)]).await?;

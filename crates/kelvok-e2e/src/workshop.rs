@@ -77,7 +77,10 @@ impl Drop for Workshop {
 }
 
 /// The program, built as it is now. Tests of one workspace share a target directory.
-pub(super) fn program() -> anyhow::Result<PathBuf> {
+///
+/// # Errors
+/// It does not build.
+pub fn program() -> anyhow::Result<PathBuf> {
     static BUILT: Once = Once::new();
     let mut built = Ok(true);
     BUILT.call_once(|| {

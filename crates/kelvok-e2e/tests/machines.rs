@@ -23,7 +23,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         }
         assert_eq!(page.script(listed).await?, true, "one machine is left");
         search.send_keys(" submarine").await?;
-        page.sees("No machine says").await?;
+        page.sees("No machine matches").await?;
         page.go("/machines").await?;
         page.click("Pellwick GT-46").await?;
         page.sees("Cranks when key at start, pedal down, blades off, lever in N.").await?;

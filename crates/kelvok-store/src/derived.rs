@@ -128,12 +128,14 @@ pub(crate) async fn machine<C: ConnectionTrait>(
     Ok(())
 }
 
-/// Make, model, family and years of a document, in whatever form it is.
+/// What a document says of its machine as a whole, in whatever form it is.
 fn identity(document: &str) -> String {
     let document: serde_json::Value = serde_json::from_str(document).unwrap_or_default();
     let identity = &document["identity"];
-    let of = |field: &str| identity[field].as_str().map(str::to_owned);
-    ["make", "model", "family", "years"].into_iter().filter_map(of).collect::<Vec<_>>().join(" ")
+    let of = |field: &str| identity[field].as_str();
+    let notes = identity["notes"].as_array().into_iter().flatten().filter_map(|n| n.as_str());
+    let head = ["make", "model", "family", "years", "source"].into_iter().filter_map(of);
+    head.chain(notes).collect::<Vec<_>>().join(" ")
 }
 
 /// Works out what an older Kelvok did not, or otherwise. Can be ended at any point.

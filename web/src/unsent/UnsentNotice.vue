@@ -1,42 +1,40 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Record, RecordAtBench } from '../api/client'
-import type { Damaged, Unsent } from '../api/unsent'
+import type { Pending } from '../api/useOutbox'
 import { entryWords } from './words'
 
 /** What was kept on this device and could not be sent: it stays until somebody decides. */
-const props = defineProps<{
-  refused: Unsent<Record | RecordAtBench>[]
-  damaged: Damaged[]
-  /** This device keeps nothing beyond this page. */
-  fleeting: boolean
-}>()
-const emit = defineEmits<{ again: [id: string]; drop: [id: string]; dropDamaged: [key: string] }>()
+const props = defineProps<{ outbox: Pending }>()
 
-const count = computed(() => props.refused.length + props.damaged.length)
+const count = computed(() => props.outbox.refused.value.length + props.outbox.damaged.value.length)
 </script>
 
 <template>
-  <section v-if="count || fleeting" class="unsent no-print" aria-label="Not sent" role="alert">
-    <p v-if="fleeting">
+  <section
+    v-if="count || outbox.fleeting.value"
+    class="unsent no-print"
+    aria-label="Not sent"
+    role="alert"
+  >
+    <p v-if="outbox.fleeting.value">
       <b>This device can’t store entries.</b> Keep this page open until everything is sent.
     </p>
     <template v-if="count">
       <h2>{{ count === 1 ? '1 entry is not recorded' : `${count} entries are not recorded` }}</h2>
       <ul>
-        <li v-for="u in refused" :key="u.entry.id">
+        <li v-for="u in outbox.refused.value" :key="u.entry.id">
           <span class="what"
             ><b>{{ entryWords(u.entry) }}</b
             ><small>{{ u.entry.by }}. {{ u.refused?.message }}</small></span
           >
-          <v-btn class="strong" @click="emit('again', u.entry.id)">Send again</v-btn>
-          <v-btn @click="emit('drop', u.entry.id)">Throw away</v-btn>
+          <v-btn class="strong" @click="outbox.again(u.entry.id)">Send again</v-btn>
+          <v-btn @click="outbox.drop(u.entry.id)">Throw away</v-btn>
         </li>
-        <li v-for="d in damaged" :key="d.key">
+        <li v-for="d in outbox.damaged.value" :key="d.key">
           <span class="what"
             ><b>Stored here, but can’t be read</b><small class="mono">{{ d.text }}</small></span
           >
-          <v-btn @click="emit('dropDamaged', d.key)">Throw away</v-btn>
+          <v-btn @click="outbox.dropDamaged(d.key)">Throw away</v-btn>
         </li>
       </ul>
     </template>

@@ -122,7 +122,7 @@ pub struct MachinesPage {
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct WantedMachines {
-    /// Words that all stand in the machine's name, make, model, family or years.
+    /// Words that all stand in the machine's name, make, model, family, years or notes.
     #[param(required = false)]
     #[serde(default)]
     q: String,

@@ -177,14 +177,7 @@ useShortcuts((key) => {
         @back="bench.takeBack"
       />
     </div>
-    <UnsentNotice
-      :refused="outbox.refused.value"
-      :damaged="outbox.damaged.value"
-      :fleeting="outbox.fleeting.value"
-      @again="outbox.again"
-      @drop="outbox.drop"
-      @drop-damaged="outbox.dropDamaged"
-    />
+    <UnsentNotice :outbox="outbox" />
     <component
       :is="VIEWS[shown]"
       ref="hands"

@@ -150,14 +150,7 @@ useJobKeys({
         :condition="condition"
         @move="move"
       />
-      <UnsentNotice
-        :refused="recorder.refused.value"
-        :damaged="recorder.damaged.value"
-        :fleeting="recorder.fleeting.value"
-        @again="recorder.again"
-        @drop="recorder.drop"
-        @drop-damaged="recorder.dropDamaged"
-      />
+      <UnsentNotice :outbox="recorder" />
       <UnreadableNotice :rows="job.unreadable" what="of this job’s entries" />
       <HeardBar
         :drawn="drawn"

@@ -21,7 +21,7 @@ const machines = computed(() => page.value?.machines)
   <main>
     <div class="head">
       <h1>Machines</h1>
-      <SearchField v-model="words" label="Search make, model, kind, years" />
+      <SearchField v-model="words" label="Search make, model, kind, notes" />
       <v-btn :aria-expanded="importing" @click="importing = !importing">
         {{ importing ? 'Cancel' : 'Take in a document' }}
       </v-btn>

@@ -187,14 +187,7 @@ useShortcuts((key) => {
           The server or its database does not answer. What you said is kept here and goes in, in
           order, as soon as it does.
         </p>
-        <UnsentNotice
-          :refused="recorder.refused.value"
-          :damaged="recorder.damaged.value"
-          :fleeting="recorder.fleeting.value"
-          @again="recorder.again"
-          @drop="recorder.drop"
-          @drop-damaged="recorder.dropDamaged"
-        />
+        <UnsentNotice :outbox="recorder" />
         <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
         <p v-if="done === stands.length" class="end" role="status">
           <b>{{
