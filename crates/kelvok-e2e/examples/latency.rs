@@ -32,9 +32,16 @@ const MOVES: &str = r"
 /// what follows from the readings.
 const OPEN: &str = r"
     const done = arguments[arguments.length - 1];
-    const ask = async (path, body) => (await fetch(`/api/v1/${path}`, body && {
-        method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify(body),
-    })).json();
+    const ask = async (path, body) => {
+        const asked = body && {
+            method: 'POST', headers: {'content-type': 'application/json'}, body: JSON.stringify(body),
+        };
+        // 202: it is being worked out.
+        for (;;) {
+            const answer = await fetch(`/api/v1/${path}`, asked);
+            if (answer.status !== 202) return answer.json();
+        }
+    };
     (async () => {
         const machine = (await ask('machines')).machines.find((m) => m.name === 'pellwick-gt-46');
         const condition = {key: 'start', pedal: 'down', seat: 'on'};

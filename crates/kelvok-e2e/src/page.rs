@@ -253,6 +253,17 @@ impl Page {
         .await
     }
 
+    /// Waits until these words are gone.
+    ///
+    /// # Errors
+    /// They stay.
+    pub async fn lacks(&self, words: &str) -> anyhow::Result<()> {
+        self.patiently(&format!("\"{words}\" to go"), || async {
+            Ok((!self.text().await?.contains(words)).then_some(()))
+        })
+        .await
+    }
+
     /// Whether a control stands at a position.
     pub async fn stands_at(&self, control: &str, position: &str) -> anyhow::Result<()> {
         let selector =

@@ -294,3 +294,49 @@ fn a_harness_of_sixty_wires_opens_large_enough_to_read() {
         Ok(())
     });
 }
+
+/// What is text and looks like more.
+const ODD: &str = "<img src=x onerror=\"document.title='owned'\"> & \"=cmd\" 'x'";
+
+#[test]
+fn odd_names_stay_text_on_the_page_in_a_saved_picture_and_on_paper() {
+    with_page(|_workshop, page| async move {
+        let keep = "const done = arguments[arguments.length - 1];
+            fetch('/api/v1/machines/kelvok-r1/document.json').then((r) => r.json()).then((d) => {
+                d.identity.model = 'Odd';
+                d.identity.notes = [arguments[0]];
+                for (const p of [...d.parts, ...d.controls, ...d.test_points]) p.name = arguments[0];
+                return fetch('/api/v1/machines', {method: 'POST', body: JSON.stringify(d)});
+            }).then((r) => done(r.status))";
+        let status = page.driver.execute_async(keep, vec![ODD.into()]).await?;
+        assert_eq!(*status.json(), 200);
+        for view in ["", "/circuits", "/harness", "/parts", "/faults"] {
+            page.go(&format!("/machines/kelvok-odd{view}")).await?;
+            page.sees("onerror=").await?;
+            let bad = "return document.title === 'owned' || !!document.querySelector('img[src=x]')";
+            assert_eq!(page.script(bad).await?, false, "{view}");
+        }
+        page.go("/machines/kelvok-odd/harness").await?;
+        page.sees("onerror=").await?;
+        page.script(
+            "const make = URL.createObjectURL;
+             URL.createObjectURL = (blob) => { window.saved = blob.text(); return make(blob) };",
+        )
+        .await?;
+        page.click("Save as SVG").await?;
+        let read = "const done = arguments[arguments.length - 1];
+            window.saved.then((text) => {
+                const svg = new DOMParser().parseFromString(text, 'image/svg+xml');
+                const scripts = svg.querySelectorAll('script, img, foreignObject, parsererror');
+                const handlers = [...svg.querySelectorAll('*')].filter((e) =>
+                    [...e.attributes].some((a) => a.name.startsWith('on')));
+                const said = [...svg.querySelectorAll('text, title')].map((t) => t.textContent).join();
+                done([scripts.length, handlers.length, said.includes('<img src=x')]);
+            })";
+        let read = page.driver.execute_async(read, vec![]).await?;
+        assert_eq!(*read.json(), serde_json::json!([0, 0, true]));
+        let pdf = page.driver.print_page(thirtyfour::common::print::PrintParameters::default());
+        anyhow::ensure!(pdf.await?.starts_with(b"%PDF"), "no paper");
+        Ok(())
+    });
+}

@@ -5,6 +5,7 @@ use super::desk::Size;
 use super::drawing::CircuitName;
 use super::evidence::EvidenceView;
 use super::input;
+use super::lists::Search;
 use super::problem::Problem;
 use super::unreadable::UnreadableView;
 use super::verdicts::VerdictView;
@@ -15,7 +16,7 @@ use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{Entry, Evidence, ObservationEntry, SetUp};
 use kelvok_core::machine::Control;
-use kelvok_store::{Job, JobDigest, JobStatus, LogEntry, NewJob, Readable, Wanted};
+use kelvok_store::{Job, JobDigest, JobStatus, LogEntry, NewJob, Readable};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -90,18 +91,10 @@ pub struct JobsPage {
 
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-pub struct WantedJobs {
+pub struct ByStatus {
     /// Open or closed ones; all if not given.
     #[param(required = false, inline)]
     status: Option<Status>,
-    /// Words that all stand in the job: its number, tag, owner, serial, complaint, machine, verdict.
-    #[param(required = false)]
-    #[serde(default)]
-    q: String,
-    /// From 0.
-    #[param(required = false)]
-    #[serde(default)]
-    page: u32,
 }
 
 /// A job with everything recorded in it.
@@ -225,15 +218,14 @@ fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
 
 /// Jobs that are wanted, a page of them, open ones first and of each the newest. One that cannot be
 /// read is told beside the others.
-#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", params(WantedJobs),
+#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", params(ByStatus, Search),
     responses((status = 200, body = JobsPage)))]
 pub async fn list(
     State(app): State<App>,
-    Query(wanted): Query<WantedJobs>,
+    Query(by): Query<ByStatus>,
+    Query(search): Query<Search>,
 ) -> Result<Json<JobsPage>, Problem> {
-    let status = wanted.status.map(JobStatus::from);
-    let words = Wanted { words: wanted.q, page: wanted.page.into() };
-    let listed = app.store.jobs(status, &words).await?;
+    let listed = app.store.jobs(by.status.map(JobStatus::from), &search.into()).await?;
     let mut page = JobsPage {
         jobs: Vec::new(),
         total: listed.total,

@@ -18,6 +18,7 @@ mod health;
 mod input;
 mod jobs;
 mod listen;
+mod lists;
 mod machines;
 mod meters;
 mod people;

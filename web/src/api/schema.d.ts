@@ -3268,7 +3268,10 @@ export interface operations {
     bench_switches: {
         parameters: {
             query?: {
-                /** @description Words that all stand in the switch's name. */
+                /**
+                 * @description Words that all stand in what is known of a line: a job's number, tag, owner, serial, complaint,
+                 *     machine and verdict; a machine's name, make, model, family, years and notes; a switch's name.
+                 */
                 q?: string;
                 /** @description From 0. */
                 page?: number;
@@ -4479,7 +4482,10 @@ export interface operations {
             query?: {
                 /** @description Open or closed ones; all if not given. */
                 status?: "open" | "closed";
-                /** @description Words that all stand in the job: its number, tag, owner, serial, complaint, machine, verdict. */
+                /**
+                 * @description Words that all stand in what is known of a line: a job's number, tag, owner, serial, complaint,
+                 *     machine and verdict; a machine's name, make, model, family, years and notes; a switch's name.
+                 */
                 q?: string;
                 /** @description From 0. */
                 page?: number;
@@ -6043,7 +6049,10 @@ export interface operations {
     list_machines: {
         parameters: {
             query?: {
-                /** @description Words that all stand in the machine's name, make, model, family or years. */
+                /**
+                 * @description Words that all stand in what is known of a line: a job's number, tag, owner, serial, complaint,
+                 *     machine and verdict; a machine's name, make, model, family, years and notes; a switch's name.
+                 */
                 q?: string;
                 /** @description From 0. */
                 page?: number;

@@ -8,6 +8,7 @@ use crate::bodies::{Body, Path, Query};
 use crate::desk::aside;
 use crate::input;
 use crate::jobs::Status;
+use crate::lists::Search;
 use crate::machines::Known;
 use crate::problem::Problem;
 use crate::unreadable::UnreadableView;
@@ -17,10 +18,10 @@ use chrono::{DateTime, Utc};
 use kelvok_core::bench::{
     Bench, Position, ProfileDocument, Subject, SwitchKind, SwitchVerdict, profile_of_part, wires_at,
 };
-use kelvok_store::{BenchHead, BenchSwitch, MachinePart, Wanted};
+use kelvok_store::{BenchHead, BenchSwitch, MachinePart};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// A line of the bench's list.
@@ -132,28 +133,14 @@ pub struct BenchPage {
     pub unreadable: Vec<UnreadableView>,
 }
 
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct WantedSwitches {
-    /// Words that all stand in the switch's name.
-    #[param(required = false)]
-    #[serde(default)]
-    q: String,
-    /// From 0.
-    #[param(required = false)]
-    #[serde(default)]
-    page: u32,
-}
-
 /// Switches on the bench that are wanted, a page of them, those last touched first.
-#[utoipa::path(get, operation_id = "bench_switches", path = "/bench", params(WantedSwitches),
+#[utoipa::path(get, operation_id = "bench_switches", path = "/bench", params(Search),
     responses((status = 200, body = BenchPage)))]
 pub async fn list(
     State(app): State<App>,
-    Query(wanted): Query<WantedSwitches>,
+    Query(search): Query<Search>,
 ) -> Result<Json<BenchPage>, Problem> {
-    let wanted = Wanted { words: wanted.q, page: wanted.page.into() };
-    let listed = app.store.bench_switches(&wanted).await?;
+    let listed = app.store.bench_switches(&search.into()).await?;
     let total = listed.total;
     let mut unreadable: Vec<_> = listed.found.unreadable.iter().map(UnreadableView::of).collect();
     let mut logs = app.store.bench_logs(listed.found.iter().map(|s| s.id).collect()).await?;

@@ -5,6 +5,7 @@ use crate::bodies::{Path, Query, Text};
 use crate::circuits::Compiled;
 use crate::desk::{Progress, Reply, Size};
 use crate::drawing::CircuitName;
+use crate::lists::Search;
 use crate::machines::conditions::ConditionView;
 use crate::problem::{FieldProblem, Problem};
 use crate::unreadable::UnreadableView;
@@ -16,10 +17,10 @@ use axum::response::{IntoResponse, Response};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::check;
 use kelvok_core::machine::{Control, Machine, Problem as DocumentProblem};
-use kelvok_store::{Revision, RevisionHead, Wanted};
-use serde::{Deserialize, Serialize};
+use kelvok_store::{Revision, RevisionHead};
+use serde::Serialize;
 use std::sync::Arc;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 #[derive(Serialize, ToSchema)]
@@ -119,29 +120,15 @@ pub struct MachinesPage {
     pub unreadable: Vec<UnreadableView>,
 }
 
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct WantedMachines {
-    /// Words that all stand in the machine's name, make, model, family, years or notes.
-    #[param(required = false)]
-    #[serde(default)]
-    q: String,
-    /// From 0.
-    #[param(required = false)]
-    #[serde(default)]
-    page: u32,
-}
-
 /// Machines that are wanted, at their newest revisions, a page of them by name. One whose document
 /// cannot be read is told beside the others.
-#[utoipa::path(get, operation_id = "list_machines", path = "/machines", params(WantedMachines),
+#[utoipa::path(get, operation_id = "list_machines", path = "/machines", params(Search),
     responses((status = 200, body = MachinesPage)))]
 pub async fn list(
     State(app): State<App>,
-    Query(wanted): Query<WantedMachines>,
+    Query(search): Query<Search>,
 ) -> Result<Json<MachinesPage>, Problem> {
-    let wanted = Wanted { words: wanted.q, page: wanted.page.into() };
-    let listed = app.store.machines(&wanted).await?;
+    let listed = app.store.machines(&search.into()).await?;
     let mut page = MachinesPage {
         machines: Vec::new(),
         total: listed.total,
