@@ -7,9 +7,12 @@ use std::fs::{self, DirBuilder, File, Permissions};
 use std::io::{Read, Write};
 use std::os::unix::fs::{DirBuilderExt, MetadataExt, OpenOptionsExt, PermissionsExt};
 use std::path::{Path, PathBuf};
+use std::time::{SystemTime, UNIX_EPOCH};
 
 /// Where MariaDB's files lie in the directory.
 pub(super) const DATA: &str = "db";
+/// What it is called while it is made.
+const MAKING: &str = "db.making";
 const PASSWORD: &str = "password";
 
 /// The directory, made if need be, closed to everybody else.
@@ -34,10 +37,15 @@ pub(super) fn data(directory: &Path, durability: Durability) -> Result<(), Datab
     if whole.exists() {
         return Ok(());
     }
-    let making = directory.join("db.making");
-    if making.exists() {
-        fs::remove_dir_all(&making).map_err(unusable(&making))?;
+    // Of a program that was killed in the middle; its maker may still be writing there, and what it
+    // holds on to the next start clears away.
+    for entry in fs::read_dir(directory).map_err(unusable(directory))?.flatten() {
+        if entry.file_name().to_string_lossy().starts_with(MAKING) {
+            let _ = fs::remove_dir_all(entry.path());
+        }
     }
+    let now = SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or_default().as_nanos();
+    let making = directory.join(format!("{MAKING}.{}.{now}", std::process::id()));
     run(
         "mariadb-install-db",
         [

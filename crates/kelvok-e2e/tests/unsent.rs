@@ -34,8 +34,8 @@ fn an_entry_refused_after_a_reload_stays_with_why_until_somebody_decides() {
         job_is(&*workshop.lock().await, "closed")?;
         page.go(JOB).await?;
         page.sees("1 entry is not recorded").await?;
-        page.sees("12.57, key.S to battery.-").await?;
-        page.sees("job 1 is closed").await?;
+        page.sees("12.57: red Key S, black Battery").await?;
+        page.sees("Job 1 is closed.").await?;
         page.accessible_in_both_themes().await?;
         page.reload().await?;
         page.sees("1 entry is not recorded").await?;

@@ -111,23 +111,20 @@ impl IntoResponse for Problem {
 
 impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
-        let detail = error.to_string();
+        let detail = sentence(&error.to_string());
         match error {
             StoreError::Unavailable(source) | StoreError::Busy(source) => {
                 tracing::warn!(%source, "database unavailable");
-                let mut letters = detail.chars();
-                let first = letters.next().map(|c| c.to_ascii_uppercase());
-                let detail: String = first.into_iter().chain(letters).collect();
                 Self::new(
                     StatusCode::SERVICE_UNAVAILABLE,
-                    format!("{detail}. Nothing was lost; it will be tried again."),
+                    format!("{detail} Nothing was lost; it will be tried again."),
                 )
             }
             StoreError::Rejected { column, source } => {
                 tracing::warn!(%source, "refused by the database");
                 Self::field(&column, "This is too long, or has letters that cannot be kept.")
             }
-            StoreError::NoTime(_) => Self::field("text", format!("{detail}.")),
+            StoreError::NoTime(_) => Self::field("text", detail),
             StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, detail),
             StoreError::IdTaken(_)
             | StoreError::Stale { .. }
@@ -153,6 +150,13 @@ impl From<StoreError> for Problem {
             }
         }
     }
+}
+
+/// An error's words as a sentence.
+fn sentence(words: &str) -> String {
+    let mut letters = words.chars();
+    let first = letters.next().map(|c| c.to_ascii_uppercase());
+    first.into_iter().chain(letters).chain(['.']).collect()
 }
 
 impl From<EntryError> for Problem {

@@ -1,12 +1,21 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { PointView } from '../api/client'
 import type { Pending } from '../api/useOutbox'
 import { entryWords } from './words'
 
 /** What was kept on this device and could not be sent: it stays until somebody decides. */
-const props = defineProps<{ outbox: Pending }>()
+const props = defineProps<{
+  outbox: Pending
+  /** The machine's test points, where the entries are of one. */
+  points?: PointView[]
+}>()
 
 const count = computed(() => props.outbox.refused.value.length + props.outbox.damaged.value.length)
+
+function named(terminal: string): string {
+  return props.points?.find((p) => p.terminal === terminal)?.name ?? terminal
+}
 </script>
 
 <template>
@@ -24,7 +33,7 @@ const count = computed(() => props.outbox.refused.value.length + props.outbox.da
       <ul>
         <li v-for="u in outbox.refused.value" :key="u.entry.id">
           <span class="what"
-            ><b>{{ entryWords(u.entry) }}</b
+            ><b>{{ entryWords(u.entry, named) }}</b
             ><small>{{ u.entry.by }}. {{ u.refused?.message }}</small></span
           >
           <v-btn class="strong" @click="outbox.again(u.entry.id)">Send again</v-btn>

@@ -1,14 +1,17 @@
 import type { Record, RecordAtBench } from '../api/client'
 
+/** What a terminal is called. */
+export type Named = (terminal: string) => string
+
 /** What an entry says that is not sent yet, short: enough to know it by. */
-export function entryWords(entry: Record | RecordAtBench): string {
-  return 'observed' in entry ? observed(entry.observed) : seen(entry.seen)
+export function entryWords(entry: Record | RecordAtBench, named: Named): string {
+  return 'observed' in entry ? observed(entry.observed, named) : seen(entry.seen)
 }
 
-function observed(o: Record['observed']): string {
+function observed(o: Record['observed'], named: Named): string {
   switch (o.kind) {
     case 'reading':
-      return `${o.typed}, ${o.red} to ${o.black}`
+      return `${o.typed}: red ${named(o.red)}, black ${named(o.black)}`
     case 'heard':
       return o.heard.replace('-', ' ')
     case 'note':

@@ -113,7 +113,14 @@ main {
   flex-wrap: wrap;
   gap: 0 20px;
   align-items: center;
-  margin-top: 10px;
+  justify-content: space-between;
+  margin: 12px 0 10px;
+}
+.find h2 {
+  margin: 0;
+}
+.find .search {
+  max-width: 460px;
 }
 h1 {
   font-size: 30px;

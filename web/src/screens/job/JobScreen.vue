@@ -150,7 +150,7 @@ useJobKeys({
         :condition="condition"
         @move="move"
       />
-      <UnsentNotice :outbox="recorder" />
+      <UnsentNotice :outbox="recorder" :points="job.test_points" />
       <UnreadableNotice :rows="job.unreadable" what="of this job’s entries" />
       <HeardBar
         :drawn="drawn"

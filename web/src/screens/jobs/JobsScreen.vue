@@ -82,7 +82,10 @@ function stand(job: JobSummary): string {
           :aria-pressed="group === g.id"
           @click="group = g.id"
         >
-          {{ g.title }}<template v-if="g.id === 'open' && page"> {{ page.open }}</template>
+          {{ g.title
+          }}<template v-if="g.id === 'open' && page"
+            >&nbsp;<b class="mono">{{ page.open }}</b></template
+          >
         </button>
       </div>
     </div>
@@ -93,7 +96,8 @@ function stand(job: JobSummary): string {
       No job is open. Start one with “New job”: pick the machine and write down what it does.
     </p>
     <p v-else-if="page && !page.total" class="empty" role="status">
-      No job matches{{ words ? ` “${words}”` : '' }}. Try fewer words, or All.
+      No job matches{{ words ? ` “${words}”` : '' }}.
+      {{ group === 'all' ? 'Try fewer words.' : 'Try fewer words, or look in All.' }}
     </p>
     <template v-for="section in sections" :key="section.name">
       <section v-if="section.jobs.length" :aria-label="section.name">

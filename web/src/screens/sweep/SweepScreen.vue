@@ -187,7 +187,7 @@ useShortcuts((key) => {
           The server or its database does not answer. What you said is kept here and goes in, in
           order, as soon as it does.
         </p>
-        <UnsentNotice :outbox="recorder" />
+        <UnsentNotice :outbox="recorder" :points="job.test_points" />
         <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
         <p v-if="done === stands.length" class="end" role="status">
           <b>{{
