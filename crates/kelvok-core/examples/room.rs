@@ -4,7 +4,6 @@
 //! seconds to a first plan.
 
 #[path = "../tests/library/mod.rs"]
-#[allow(dead_code)]
 mod library;
 
 use kelvok_core::circuit::{Circuit, Condition};

@@ -147,7 +147,7 @@ mod tests {
         assert_eq!(ended, Err(Stopped));
         assert!(steps.into_inner() < 500_000);
         // Others are not touched by it, nor is this thread from now on.
-        assert_eq!(Errand::default().run(|| step()), Ok(()));
+        assert_eq!(Errand::default().run(step), Ok(()));
         step();
     }
 

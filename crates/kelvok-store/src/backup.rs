@@ -306,7 +306,7 @@ async fn put(tx: &DatabaseTransaction, head: &Head, rows: Vec<Row>) -> Result<()
         if cells.len() != columns.len() {
             return Err(broken(format!("a row of table {name} has {} cells", cells.len())));
         }
-        values.extend(cells.into_iter().map(|cell| Value::String(cell)));
+        values.extend(cells.into_iter().map(Value::String));
     }
     tx.execute_raw(Statement::from_sql_and_values(DbBackend::MySql, statement, values)).await?;
     Ok(())
