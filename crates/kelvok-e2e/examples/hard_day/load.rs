@@ -27,12 +27,15 @@ pub async fn stops(times: usize) -> anyhow::Result<()> {
     let mut longest = Duration::ZERO;
     for round in 0..times {
         let mut program = Program::start(On::Directory(directory.path())).await?;
-        let mut asks = Vec::new();
+        let mut jobs = Vec::new();
         for n in 0..6 {
-            let (job, name) = job(&program, n).await?;
+            jobs.push(job(&program, n).await?);
+        }
+        let mut asks = Vec::new();
+        for (job, name) in jobs {
             for path in [format!("/jobs/{job}/forecast"), format!("/machines/{name}/faults")] {
-                let (client, at) =
-                    (program.client.clone(), format!("{}/api/v1{path}", program.address));
+                let client = program.client.clone();
+                let at = format!("{}/api/v1{path}", program.address);
                 asks.push(tokio::spawn(async move { client.get(at).send().await.map(|_| ()) }));
             }
         }
