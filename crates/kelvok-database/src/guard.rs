@@ -35,9 +35,18 @@ impl Drop for Guard {
     }
 }
 
-/// The process that a server's own file names.
-pub(super) fn of_pid_file(path: &Path) -> Option<u32> {
-    std::fs::read_to_string(path).ok()?.trim().parse().ok()
+/// A server that runs on a data directory. It is told by how it was started: its own file does not
+/// name it before it is up, nor while it recovers.
+pub(super) fn running_on(data: &Path) -> Option<u32> {
+    let wanted = format!("--datadir={}", data.display());
+    let processes = std::fs::read_dir("/proc").ok()?.flatten();
+    let ids = processes.filter_map(|entry| entry.file_name().to_str()?.parse::<u32>().ok());
+    let is_it = |id: &u32| {
+        let started = std::fs::read(format!("/proc/{id}/cmdline")).unwrap_or_default();
+        let by = started.split(|byte| *byte == 0);
+        is_mariadb(*id) && by.into_iter().any(|argument| argument == wanted.as_bytes())
+    };
+    ids.into_iter().find(is_it)
 }
 
 /// Whether a process is a database server that still runs.

@@ -260,9 +260,9 @@ fn answers(directory: &Path) -> bool {
 /// Waits for a server that still runs on a directory which nobody claims: its program was killed,
 /// and it is being shut down or, where its guard was killed too, is shut down now.
 fn end_leftover(directory: &Path) -> Result<(), DatabaseError> {
-    let Some(process) = guard::of_pid_file(&directory.join(PID)) else { return Ok(()) };
+    let data = directory.join(make::DATA);
     let began = Instant::now();
-    while guard::is_mariadb(process) {
+    while let Some(process) = guard::running_on(&data) {
         if began.elapsed() > Duration::from_secs(1) {
             guard::ask_to_end(process);
         }

@@ -34,7 +34,7 @@ pub struct Compiled {
 type Judged = (Vec<Evidence>, Arc<OnceLock<Arc<Belief>>>);
 
 /// So many jobs on machines alike are worked on at once.
-const MOST_JUDGED: usize = 4;
+const MOST_JUDGED: usize = 3;
 /// Columns of faults beyond which a machine is worked on alone.
 const LARGE: usize = 3000;
 
@@ -111,11 +111,11 @@ impl Compiled {
 }
 
 /// Room for all books together, in bytes, unless the server is told otherwise.
-pub const ROOM: usize = 400 << 20;
+pub const ROOM: usize = 300 << 20;
 /// Circuits kept without what a diagnosis asks for.
 const MOST_CIRCUITS: usize = 200;
 /// Machines in the shop that are worked on, with the last logs judged on each.
-const MOST_COMPILED: usize = 24;
+const MOST_COMPILED: usize = 16;
 /// Books kept, as far as there is room for what is in them.
 const MOST_BOOKS: usize = 100;
 

@@ -5,6 +5,7 @@
 mod large;
 mod server;
 
+use kelvok_server::Settings;
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
 use server::Server;
@@ -323,4 +324,26 @@ async fn documents_of_askers_that_leave_keep_nothing_busy() {
         tokio::time::sleep(Duration::from_millis(100)).await;
     }
     assert_eq!(left, 0, "they go on for nobody");
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_kept_of_machines_has_so_much_room_and_the_oldest_goes_first() {
+    let server = Server::with(Settings { room: 0, ..Settings::default() }).await;
+    let mut kept = Vec::new();
+    for n in 0..3 {
+        let text = kelvok_core::machine::LIBRARY[0].text;
+        let mut document: Value = serde_json::from_str(text).unwrap();
+        document["identity"]["model"] = json!(format!("the same, no {n}"));
+        let (status, machine) = server.post("/api/v1/machines", &document).await;
+        assert_eq!(status, 200, "{machine}");
+        let job = json!({"id": Uuid::now_v7(), "revision_id": machine["revision_id"],
+            "complaint": "Silent."});
+        assert_eq!(server.post("/api/v1/jobs", &job).await.0, 200);
+        let path = format!("/api/v1/jobs/{}/diagnosis", job["id"].as_str().unwrap());
+        assert_eq!(server.get(&path).await.status(), 200);
+        kept.push(server.json("/api/v1/health").await["kept_megabytes"].as_f64().unwrap());
+    }
+    assert!(kept[0] > 1.0, "what is worked on stays: {kept:?}");
+    // One machine's worth, not three.
+    assert!(kept[2] < 1.5 * kept[0], "{kept:?}");
 }

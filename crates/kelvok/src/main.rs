@@ -16,6 +16,11 @@ mod trial;
 use clap::{Parser, Subcommand};
 use std::process::ExitCode;
 
+/// What was worked out and let go goes back to the system; the system's own allocator keeps it, a
+/// piece for every thread that ever helped.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Diagnosis bench for the 12 V interlock circuits of mowers and tractors.
 #[derive(Parser)]
 #[command(version)]

@@ -1,19 +1,25 @@
 //! The program as a process, started, asked and ended from outside.
 
 use anyhow::{Context, bail};
-use kelvok_database::free_port;
 use reqwest::header::{HeaderValue, ORIGIN};
 use reqwest::{Client, StatusCode};
 use serde_json::Value;
-use std::path::Path;
+use std::fs::File;
+use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
+use std::sync::atomic::{AtomicU16, Ordering};
 use std::time::{Duration, Instant};
 
 /// A start takes no longer, and no wait for an answer.
 const PATIENCE: Duration = Duration::from_secs(90);
 
+/// The next program's port.
+static NEXT: AtomicU16 = AtomicU16::new(0);
+
 pub struct Program {
     process: Child,
+    /// What it says of errors.
+    says: PathBuf,
     pub address: String,
     pub client: Client,
 }
@@ -28,14 +34,17 @@ pub enum On<'a> {
 impl Program {
     /// Starts it and does not wait.
     pub fn spawn(on: On<'_>) -> anyhow::Result<Self> {
-        let address = format!("127.0.0.1:{}", free_port()?);
+        // Below what the system gives away by itself: a first start takes seconds until it listens.
+        let port = 20_000 + NEXT.fetch_add(1, Ordering::Relaxed) % 10_000;
+        let address = format!("127.0.0.1:{port}");
+        let says = std::env::temp_dir().join(format!("kelvok-hard-day-{port}.log"));
         let mut command = Command::new(kelvok_e2e::program()?);
         command.args(["serve", "--listen", &address]).env_remove("DATABASE_URL");
         match on {
             On::Directory(directory) => command.arg("--directory").arg(directory),
             On::Database(url) => command.args(["--database-url", url]),
         };
-        let quiet = command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
+        let quiet = command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(File::create(&says)?);
         let process = quiet.spawn().context("cannot start kelvok")?;
         let address = format!("http://{address}");
         let own = HeaderValue::from_str(&address)?;
@@ -44,7 +53,7 @@ impl Program {
             .pool_max_idle_per_host(0)
             .timeout(Duration::from_secs(20))
             .build()?;
-        Ok(Self { process, address, client })
+        Ok(Self { process, address, client, says })
     }
 
     /// Starts it and waits until it answers.
@@ -63,7 +72,8 @@ impl Program {
                 return Ok(());
             }
             if let Some(status) = self.process.try_wait()? {
-                bail!("it ended: {status}");
+                let says = std::fs::read_to_string(&self.says).unwrap_or_default();
+                bail!("it ended: {status}: {says}");
             }
             if began.elapsed() > PATIENCE {
                 bail!("it does not answer");
@@ -138,6 +148,7 @@ impl Program {
 impl Drop for Program {
     fn drop(&mut self) {
         let _ = self.kill();
+        let _ = std::fs::remove_file(&self.says);
     }
 }
 
