@@ -256,7 +256,7 @@ async fn conditions_are_kept_by_name_and_forgotten() {
 async fn what_a_machine_does_not_have_is_named() {
     let server = Server::start().await;
     for (path, status, sentence) in [
-        ("/api/v1/machines/nobody", 404, "there is no machine nobody"),
+        ("/api/v1/machines/nobody", 404, "There is no machine nobody"),
         (&format!("{GT46}/circuits/steering"), 422, "no circuit \"steering\""),
         (&format!("{GT46}/snapshot?set=gear:first"), 422, "no control \"gear\""),
         (&format!("{GT46}/snapshot?set=key"), 422, "is not control:position"),
