@@ -1,5 +1,5 @@
 //! A guard over a database server: a shell that waits for the end of its input, which comes when the
-//! program that started it lets go or dies, however it dies, and then asks the server to end.
+//! program that started it dies, however it dies, and then ends the server.
 
 use super::error::DatabaseError;
 use std::os::unix::process::CommandExt;
@@ -11,8 +11,12 @@ pub(super) struct Guard {
 }
 
 /// The process is looked at again before it is asked to end: its number may be another's by then.
-const WATCH: &str = "while read -r _; do :; done; \
-     case \"$(cat \"/proc/$1/comm\" 2>/dev/null)\" in mariadbd*) kill -TERM \"$1\";; esac";
+const WATCH: &str =
+    "is() { case \"$(cat \"/proc/$1/comm\" 2>/dev/null)\" in mariadbd*) ;; *) exit;; esac; }
+     while read -r _; do :; done
+     is \"$1\"; kill -TERM \"$1\"
+     for _ in 1 2 3 4 5 6 7 8; do sleep 1; is \"$1\"; done
+     kill -KILL \"$1\"";
 
 impl Guard {
     pub fn over(server: &Child) -> Result<Self, DatabaseError> {
@@ -30,7 +34,7 @@ impl Guard {
 
 impl Drop for Guard {
     fn drop(&mut self) {
-        drop(self.shell.stdin.take());
+        let _ = self.shell.kill();
         let _ = self.shell.wait();
     }
 }
@@ -56,6 +60,7 @@ pub(super) fn is_mariadb(process: u32) -> bool {
     read("comm").is_ok_and(|name| name.starts_with("mariadbd")) && !ended()
 }
 
-pub(super) fn ask_to_end(process: u32) {
-    let _ = Command::new("kill").args(["-TERM", &process.to_string()]).status();
+/// Asks a server to end in order, or ends it as a power cut would.
+pub(super) fn signal(process: u32, signal: &str) {
+    let _ = Command::new("kill").args([signal, &process.to_string()]).status();
 }

@@ -171,6 +171,8 @@ impl Database {
                 return Err(DatabaseError::Ended { status, log: log_path });
             }
             if began.elapsed() > PATIENCE {
+                let _ = child.kill();
+                let _ = child.wait();
                 return Err(DatabaseError::Silent(PATIENCE.as_secs(), log_path));
             }
             std::thread::sleep(Duration::from_millis(50));
@@ -182,8 +184,8 @@ impl Database {
     /// Shuts the server down in order.
     pub fn stop(&mut self) {
         let Some((mut process, guard)) = self.process.take() else { return };
-        // The guard asks the server to end once nobody holds it any more.
         drop(guard);
+        guard::signal(process.id(), "-TERM");
         let began = Instant::now();
         while began.elapsed() < FAREWELL {
             if matches!(process.try_wait(), Ok(Some(_)) | Err(_)) {
@@ -263,8 +265,11 @@ fn end_leftover(directory: &Path) -> Result<(), DatabaseError> {
     let data = directory.join(make::DATA);
     let began = Instant::now();
     while let Some(process) = guard::running_on(&data) {
-        if began.elapsed() > Duration::from_secs(1) {
-            guard::ask_to_end(process);
+        // One that was ended while it came up may hang; what it acknowledged is on the disk.
+        match began.elapsed().as_secs() {
+            0 => {}
+            1..12 => guard::signal(process, "-TERM"),
+            _ => guard::signal(process, "-KILL"),
         }
         if began.elapsed() > PATIENCE {
             return Err(DatabaseError::StillRuns(process));

@@ -1,8 +1,8 @@
 use super::migrations::migrate;
 use super::{StoreError, derived};
+use sea_orm::sqlx::Executor;
 use sea_orm::{
-    ConnectOptions, ConnectionTrait, Database, DatabaseConnection, DatabaseTransaction,
-    TransactionTrait,
+    ConnectOptions, Database, DatabaseConnection, DatabaseTransaction, TransactionTrait,
 };
 use std::time::Duration;
 
@@ -13,7 +13,7 @@ pub struct Store {
 }
 
 /// Seconds that a write waits for another one's lock.
-const LOCK_SECONDS: u32 = 4;
+const LOCK_WAIT: &str = "SET SESSION innodb_lock_wait_timeout = 4";
 
 pub(crate) fn options(url: &str, connections: u32) -> ConnectOptions {
     let mut options = ConnectOptions::new(url);
@@ -23,9 +23,11 @@ pub(crate) fn options(url: &str, connections: u32) -> ConnectOptions {
         .acquire_timeout(Duration::from_secs(3))
         .test_before_acquire(true)
         .sqlx_logging(false)
-        .after_connect(|connection| {
-            let wait = format!("SET SESSION innodb_lock_wait_timeout = {LOCK_SECONDS}");
-            Box::pin(async move { connection.execute_unprepared(&wait).await.map(|_| ()) })
+        .map_sqlx_mysql_pool_opts(|pool| {
+            // Every connection of the pool, not the first alone.
+            pool.after_connect(|connection, _| {
+                Box::pin(async move { connection.execute(LOCK_WAIT).await.map(|_| ()) })
+            })
         });
     options
 }

@@ -188,6 +188,16 @@ async fn a_database_that_takes_nothing_just_now_is_a_passing_trouble() {
     assert!(matches!(error, StoreError::Unavailable(_)), "{error:?}");
     assert_eq!(error.to_string(), "the database takes no changes just now");
     bench.database.sql("set global read_only = 0").expect("writable");
+    // Many connections, each of which must have the patience of the first.
+    let reads: Vec<_> = (0..12)
+        .map(|_| {
+            let store = store.clone();
+            tokio::spawn(async move { store.evidence(job.id).await.map(|_| ()) })
+        })
+        .collect();
+    for read in reads {
+        read.await.expect("it ends").expect("a log");
+    }
     // A lock that is not let go.
     let lock = "use kelvok; start transaction; select * from job for update; select sleep(40)";
     let socket = bench.directory.join("m.sock");
