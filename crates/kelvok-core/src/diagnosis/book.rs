@@ -80,7 +80,8 @@ impl Book {
             }
             let before = page.bytes();
             page.forget();
-            taken -= before - page.bytes().min(before);
+            // Others may be solving on it meanwhile.
+            taken = taken.saturating_sub(before.saturating_sub(page.bytes()));
         }
         pages.trim(ROOM_FOR_PAGES / 2, |page| page.bytes(), |page| Arc::strong_count(page) == 1);
     }

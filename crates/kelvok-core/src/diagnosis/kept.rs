@@ -50,7 +50,8 @@ impl<K: Hash + Eq + Clone, V: Clone> Kept<K, V> {
                 return;
             }
             if let Some((value, _)) = self.all.remove(&key) {
-                taken -= takes(&value);
+                // A value may have grown since it was counted.
+                taken = taken.saturating_sub(takes(&value));
             }
         }
     }
