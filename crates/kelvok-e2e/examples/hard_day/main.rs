@@ -6,6 +6,7 @@ mod kills;
 mod lists;
 mod load;
 mod program;
+mod sheet;
 mod starts;
 
 use anyhow::bail;
@@ -17,6 +18,7 @@ migrations N   upgrades of an older database, interrupted at any moment, N times
 twice N        two servers at once on an empty database, N times
 stops N        SIGTERM under full load, N times
 machines N     N machines worked on one after the other: what the server keeps
+sheet N        the fault sheet of a machine with N harnesses, asked for until it is there
 lists          2,000 closed and 40 open jobs, 500 machines, 2,000 switches: how long a page takes";
 
 #[tokio::main]
@@ -31,6 +33,7 @@ async fn main() -> anyhow::Result<()> {
         "twice" => starts::twice(times.unwrap_or(100)).await,
         "stops" => load::stops(times.unwrap_or(20)).await,
         "machines" => load::machines(times.unwrap_or(60)).await,
+        "sheet" => sheet::run(times.unwrap_or(6)).await,
         "lists" => lists::run().await,
         _ => bail!("say what to measure:\n{WHAT}"),
     }
