@@ -5,18 +5,16 @@ mod library;
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use kelvok_core::circuit::{Circuit, Condition, Instrument, Reading, Relays, parse_change, read};
-use kelvok_core::diagnosis::{
-    Belief, Book, Evidence, Heard, Observation, Sensed, Source, Suspects, kill_sweep, plan, proofs,
-};
+use kelvok_core::diagnosis::{Belief, Evidence, Heard, Model, Observation, Sensed, Source};
 use std::hint::black_box;
+use std::sync::Arc;
 
 /// The tractor with two cylinders, and the machine with most columns.
 const MACHINES: [&str; 2] = ["pellwick-gt-46", "dunmarrow-z-52"];
 
 struct Job {
-    circuit: Circuit,
-    suspects: Suspects,
-    book: Book,
+    model: Model,
+    circuit: Arc<Circuit>,
     condition: Condition,
     log: Vec<Evidence>,
 }
@@ -24,11 +22,10 @@ struct Job {
 impl Job {
     /// Silent at the key, its start pole open, and volts at so many points one after the other.
     fn of(name: &str, readings: usize) -> Self {
-        let circuit = library::circuit(name);
-        let suspects = Suspects::of(&circuit);
+        let circuit = Arc::new(library::circuit(name));
+        let model = Model::new(circuit.clone());
         let rest = Condition::at_rest(&circuit);
-        let mut job =
-            Self { suspects, book: Book::default(), condition: rest, circuit, log: vec![] };
+        let mut job = Self { model, condition: rest, circuit, log: vec![] };
         job.condition.set(&job.circuit, "key", "start").expect("a key");
         job.add(Observation::Sensed(Sensed::Starter(Heard::Silent)));
         let points = &job.circuit.document().test_points;
@@ -66,7 +63,7 @@ impl Job {
     }
 
     fn judge(&self) -> Belief {
-        Belief::judge(&self.circuit, &self.suspects, &self.book, &self.log)
+        self.model.judge(&self.log)
     }
 }
 
@@ -93,10 +90,7 @@ fn next_test(criterion: &mut Criterion) {
     for name in MACHINES {
         let job = Job::of(name, 1);
         let belief = job.judge();
-        let next = || {
-            let (circuit, suspects, book) = (&job.circuit, &job.suspects, &job.book);
-            plan(circuit, suspects, book, &belief, &job.log, &job.condition)
-        };
+        let next = || job.model.plan(&belief, &job.log, &job.condition);
         next();
         group.bench_function(name, |b| b.iter(|| black_box(next())));
     }
@@ -111,15 +105,15 @@ fn first(criterion: &mut Criterion) {
         let job = Job::of(name, 0);
         group.bench_function(format!("{name}, plan"), |b| {
             b.iter(|| {
-                let book = Book::default();
-                book.warm(&job.circuit, &job.suspects, &job.condition);
-                black_box(book);
+                let model = Model::new(job.circuit.clone());
+                model.prepare(&job.condition);
+                black_box(model);
             });
         });
     }
     let job = Job::of(MACHINES[0], 0);
     group.bench_function("pellwick-gt-46, sweep", |b| {
-        b.iter(|| black_box(kill_sweep(&job.circuit, &job.suspects, &Book::default(), "kill")));
+        b.iter(|| black_box(Model::new(job.circuit.clone()).kill_sweep("kill")));
     });
     group.finish();
 }
@@ -128,9 +122,8 @@ fn first(criterion: &mut Criterion) {
 fn proved(criterion: &mut Criterion) {
     let job = Job::of(MACHINES[0], 500);
     let belief = job.judge();
-    let at = (&job.circuit, &job.suspects, &job.book);
     criterion.bench_function("proofs of 500 readings", |b| {
-        b.iter(|| black_box(proofs(at, &belief, &job.log)));
+        b.iter(|| black_box(job.model.proofs(&belief, &job.log)));
     });
 }
 

@@ -1,14 +1,15 @@
 //! What the diagnosis of a machine keeps in memory, and how long its first plan takes:
 //! `cargo run --release -p kelvok-core --example room`. Prints, by machine, the document's size, what
-//! could be wrong, megabytes kept as the book counts them, the most that the process ever held, and
+//! could be wrong, megabytes kept as the workings count them, the most that the process ever held, and
 //! seconds to a first plan.
 
 #[path = "../tests/library/mod.rs"]
 mod library;
 
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Belief, Book, Suspects, plan, walk_round};
+use kelvok_core::diagnosis::{History, Model, Workings};
 use kelvok_core::machine::{LIBRARY, Machine};
+use std::sync::Arc;
 use std::time::Instant;
 
 fn main() {
@@ -20,8 +21,8 @@ fn main() {
     }
     let only = std::env::args().nth(1);
     println!(
-        "{:24} {:>6} {:>8} {:>8} {:>8} {:>8}",
-        "machine", "kB", "columns", "book MB", "peak MB", "plan s"
+        "{:24} {:>6} {:>9} {:>8} {:>8} {:>8}",
+        "machine", "kB", "scenarios", "kept MB", "peak MB", "plan s"
     );
     for (name, text) in machines {
         if only.as_ref().is_some_and(|only| !name.contains(only.as_str())) {
@@ -29,19 +30,19 @@ fn main() {
         }
         let machine = Machine::read(&text).unwrap_or_else(|p| panic!("{name}: {:?}", p.first()));
         let circuit = Circuit::compile(&machine);
-        let suspects = Suspects::of(&circuit);
-        let book = Book::default();
         let condition = Condition::at_rest(&circuit);
         let began = Instant::now();
-        let belief = Belief::judge(&circuit, &suspects, &book, &[]);
-        let first = plan(&circuit, &suspects, &book, &belief, &[], &condition);
-        let looks = walk_round((&circuit, &suspects, &book), &belief, &[], &condition);
+        let workings = Arc::new(Workings::default());
+        let model = Model::in_shop(circuit, &History::default(), workings.clone());
+        let belief = model.judge(&[]);
+        let first = model.plan(&belief, &[], &condition);
+        let looks = model.walk_round(&belief, &[], &condition);
         assert!(!first.tests.is_empty() && !looks.is_empty());
         println!(
-            "{name:24} {:6} {:8} {:8.1} {:8.0} {:8.2}",
+            "{name:24} {:6} {:9} {:8.1} {:8.0} {:8.2}",
             text.len() / 1000,
-            suspects.columns.len(),
-            book.bytes() as f64 / 1e6,
+            model.suspects().scenarios.len(),
+            workings.bytes() as f64 / 1e6,
             peak(),
             began.elapsed().as_secs_f64()
         );

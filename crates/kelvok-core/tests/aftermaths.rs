@@ -4,8 +4,7 @@ mod library;
 
 use kelvok_core::circuit::{Circuit, Condition, FaultMode};
 use kelvok_core::diagnosis::{
-    Belief, Book, Choice, Evidence, Heard, Observation, School, Sensed, Source, Strain, Suspects,
-    Unit, aftermath, forecast,
+    Choice, Evidence, Heard, Model, Observation, Sensed, Source, Strain, Strategy, Suspects, Unit,
 };
 
 fn suspect(circuit: &Circuit, suspects: &Suspects, unit: &str, mode: FaultMode) -> usize {
@@ -20,9 +19,10 @@ fn suspect(circuit: &Circuit, suspects: &Suspects, unit: &str, mode: FaultMode) 
 #[test]
 fn a_shorted_clutch_overloads_the_switches_before_it() {
     let circuit = library::gt46();
-    let (suspects, book) = (Suspects::of(&circuit), Book::default());
-    let clutch = suspect(&circuit, &suspects, "clutch", FaultMode::ShortedTurns);
-    let harms = aftermath(&circuit, &suspects, &book, clutch).harms;
+    let model = Model::new(circuit);
+    let (circuit, suspects) = (model.circuit(), model.suspects());
+    let clutch = suspect(circuit, suspects, "clutch", FaultMode::ShortedTurns);
+    let harms = model.aftermath(clutch).harms;
     let over: Vec<_> = harms
         .iter()
         .filter_map(|h| match h {
@@ -39,22 +39,23 @@ fn a_shorted_clutch_overloads_the_switches_before_it() {
         let own = s.elements.iter().any(|e| circuit.element(*e).id == "pto.clutch");
         own && s.faults[0].mode == FaultMode::HighResistance
     });
-    let causes = aftermath(&circuit, &suspects, &book, burnt.unwrap()).causes;
-    let named: Vec<_> = causes.iter().map(|c| suspects.list[c.suspect].unit.id(&circuit)).collect();
+    let causes = model.aftermath(burnt.unwrap()).causes;
+    let named: Vec<_> = causes.iter().map(|c| suspects.list[c.suspect].unit.id(circuit)).collect();
     assert!(named.contains(&"clutch".to_owned()), "{named:?}");
 }
 
 #[test]
 fn a_blown_fuse_has_a_cause_and_a_flat_battery_too() {
     let circuit = library::circuit("dunmarrow-z-52");
-    let (suspects, book) = (Suspects::of(&circuit), Book::default());
-    let fuse = suspect(&circuit, &suspects, "clutch-fuse", FaultMode::FuseBlown);
-    let after = aftermath(&circuit, &suspects, &book, fuse);
+    let model = Model::new(circuit);
+    let (circuit, suspects) = (model.circuit(), model.suspects());
+    let fuse = suspect(circuit, suspects, "clutch-fuse", FaultMode::FuseBlown);
+    let after = model.aftermath(fuse);
     let first = &suspects.list[after.causes[0].suspect];
-    assert_eq!(first.unit.id(&circuit), "clutch");
+    assert_eq!(first.unit.id(circuit), "clutch");
     assert!(after.causes.iter().all(|c| matches!(c.strain, Strain::BlowsFuse { .. })));
-    let flat = suspect(&circuit, &suspects, "battery", FaultMode::BatteryFlat);
-    let causes = aftermath(&circuit, &suspects, &book, flat).causes;
+    let flat = suspect(circuit, suspects, "battery", FaultMode::BatteryFlat);
+    let causes = model.aftermath(flat).causes;
     assert!(!causes.is_empty());
     assert!(causes.iter().all(|c| matches!(c.strain, Strain::DoesNotCharge { .. })));
 }
@@ -63,8 +64,8 @@ fn a_blown_fuse_has_a_cause_and_a_flat_battery_too() {
 fn a_sound_machine_strains_nothing() {
     for name in ["pellwick-gt-46", "dunmarrow-z-52", "tarnbeck-u-17d"] {
         let circuit = library::circuit(name);
-        let (suspects, book) = (Suspects::of(&circuit), Book::default());
-        let after = aftermath(&circuit, &suspects, &book, 0);
+        let model = Model::new(circuit);
+        let after = model.aftermath(0);
         assert!(after.causes.is_empty() && after.harms.is_empty(), "{name}");
     }
 }
@@ -72,8 +73,9 @@ fn a_sound_machine_strains_nothing() {
 #[test]
 fn best_split_is_forecast_to_be_quicker_than_walking_from_the_battery() {
     let circuit = library::gt46();
-    let (suspects, book) = (Suspects::of(&circuit), Book::default());
-    let condition: Condition = library::condition(&circuit, &[("key", "start"), ("pedal", "down")]);
+    let model = Model::new(circuit);
+    let circuit = model.circuit();
+    let condition: Condition = library::condition(circuit, &[("key", "start"), ("pedal", "down")]);
     let log = [Evidence {
         sequence: 1,
         condition: condition.clone(),
@@ -84,13 +86,12 @@ fn best_split_is_forecast_to_be_quicker_than_walking_from_the_battery() {
         at_times: false,
         times_an_hour: None,
     }];
-    let belief = Belief::judge(&circuit, &suspects, &book, &log);
-    let at = (&circuit, &suspects, &book);
-    let of = |school| forecast(school, at, &belief, &log, &condition);
-    let (split, forward) = (of(School::BestSplit), of(School::BatteryForward));
+    let belief = model.judge(&log);
+    let of = |strategy| model.forecast(strategy, &belief, &log, &condition);
+    let (split, forward) = (of(Strategy::BestSplit), of(Strategy::BatteryForward));
     assert!(split.minutes > 0.5 && split.tests >= 2.0, "{split:?}");
     assert!(split.minutes < forward.minutes, "{split:?} {forward:?}");
-    assert_eq!(split, of(School::BestSplit), "the same from the same");
+    assert_eq!(split, of(Strategy::BestSplit), "the same from the same");
 }
 
 #[test]

@@ -8,28 +8,23 @@ use kelvok_core::circuit::{
     operating_point, parse_change, read,
 };
 use kelvok_core::diagnosis::{
-    AnswerRange, Belief, Book, Doing, Evidence, Grade, Heard, NextTest, Observation, Sense, Sensed,
-    SetUp, Source, Suspects, Unit, Why, expected, plan, proofs,
+    AnswerRange, Belief, Evidence, Grade, Heard, Model, NextTest, Observation, Sense, Sensed,
+    SetUp, Source, Suspects, TestAction, Unit, Why,
 };
 use kelvok_core::interlock::{Judge, Track};
 use std::sync::LazyLock;
 
 /// The machine of these tests, and what is known of it: worked out once.
 struct Known {
-    circuit: Circuit,
-    suspects: Suspects,
-    book: Book,
+    model: Model,
 }
 
-static KNOWN: LazyLock<Known> = LazyLock::new(|| {
-    let circuit = library::gt46();
-    Known { suspects: Suspects::of(&circuit), book: Book::default(), circuit }
-});
+static KNOWN: LazyLock<Known> = LazyLock::new(|| Known { model: Model::new(library::gt46()) });
 
 struct Job {
+    model: &'static Model,
     circuit: &'static Circuit,
     suspects: &'static Suspects,
-    book: &'static Book,
     track: Track,
     condition: Condition,
     log: Vec<Evidence>,
@@ -37,10 +32,11 @@ struct Job {
 
 impl Job {
     fn silent() -> Self {
-        let Known { circuit, suspects, book } = &*KNOWN;
+        let Known { model } = &*KNOWN;
+        let (circuit, suspects) = (&**model.circuit(), model.suspects());
         let track = Track::lay_out(circuit, "start").unwrap();
         let condition = library::condition(circuit, &[("key", "start"), ("pedal", "down")]);
-        let mut job = Self { circuit, suspects, book, track, condition, log: Vec::new() };
+        let mut job = Self { model, circuit, suspects, track, condition, log: Vec::new() };
         let silent = Observation::Sensed(Sensed::Starter(Heard::Silent));
         job.record(job.condition.clone(), vec![], silent);
         job
@@ -102,12 +98,12 @@ impl Job {
     }
 
     fn belief(&self) -> Belief {
-        Belief::judge(self.circuit, self.suspects, self.book, &self.log)
+        self.model.judge(&self.log)
     }
 
     fn plan(&self) -> kelvok_core::diagnosis::Plan {
         let belief = self.belief();
-        plan(self.circuit, self.suspects, self.book, &belief, &self.log, &self.condition)
+        self.model.plan(&belief, &self.log, &self.condition)
     }
 
     fn unit(&self, unit: Unit) -> String {
@@ -162,14 +158,14 @@ impl Job {
                 format!("    {range}: {}\n", units.join(", "))
             })
             .collect();
-        let doing = match test.doing {
-            Doing::Measure { instrument, red, black } => {
+        let action = match test.action {
+            TestAction::Measure { instrument, red, black } => {
                 format!("{instrument:?} {} / {}", point(red), point(black))
             }
             other => format!("{other:?}"),
         };
         format!(
-            "next: {doing}, key {key}, [{}], {:.2} bits in {:.1} min\n{}",
+            "next: {action}, key {key}, [{}], {:.2} bits in {:.1} min\n{}",
             set_up.join(", "),
             test.bits,
             test.minutes,
@@ -292,8 +288,7 @@ fn expected_is_battery_level_if_sound_to_here_beside_the_healthy_cranking_value(
     let mut job = Job::silent();
     job.volts("battery.+", 12.58);
     let points: Vec<_> = ["battery.+", "key-plug.S", "trigger-tab.T"].map(|t| job.node(t)).to_vec();
-    let values = expected(
-        (job.circuit, job.suspects, job.book),
+    let values = job.model.expected(
         (&job.log, job.belief().supply_volts),
         (&job.condition, &[]),
         &job.track,
@@ -313,7 +308,7 @@ fn a_good_reading_clears_what_is_before_it_and_touches_nothing_after() {
     job.volts("battery.+", 12.58);
     job.volts("brake-plug.A", 12.56);
     job.volts("brake-plug.B", 0.02);
-    let proofs = proofs((job.circuit, job.suspects, job.book), &job.belief(), &job.log);
+    let proofs = job.model.proofs(&job.belief(), &job.log);
     let cleared = |i: usize| -> Vec<_> {
         // The first is what was heard.
         let contacts = proofs[i + 1].cleared.iter().map(|(e, grade)| {
@@ -384,8 +379,8 @@ fn walk(fault: &[Change]) -> (Job, usize) {
 
 /// What a test shows on a machine with a fault.
 fn truthful(circuit: &Circuit, fault: &[Change], test: &NextTest) -> Observation {
-    match test.doing {
-        Doing::Measure { instrument, red, black } => {
+    match test.action {
+        TestAction::Measure { instrument, red, black } => {
             let node =
                 |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
             let (red, black) = (node(red), node(black));
@@ -396,7 +391,7 @@ fn truthful(circuit: &Circuit, fault: &[Change], test: &NextTest) -> Observation
                 .expect("a test that is proposed is not refused");
             Observation::Read { instrument, red, black, reading }
         }
-        Doing::Try(sense) => {
+        TestAction::Try(sense) => {
             let mut judge = Judge::new(circuit, fault);
             let relays = judge.relays_in(&test.condition);
             let (outcome, _) = judge.outcome(&test.condition, relays);
@@ -408,13 +403,13 @@ fn truthful(circuit: &Circuit, fault: &[Change], test: &NextTest) -> Observation
                 Sense::Lamp(lamp) => Sensed::Lamp(lamp, noticed.lamps[lamp]),
             })
         }
-        Doing::Look(looked) => Observation::Inspected(looked, false),
+        TestAction::Look(looked) => Observation::Inspected(looked, false),
     }
 }
 
 #[test]
 fn after_the_first_repair_the_rest_is_tried_and_the_second_fault_found() {
-    let change = |text: &str| parse_change(&KNOWN.circuit, text).unwrap();
+    let change = |text: &str| parse_change(KNOWN.model.circuit(), text).unwrap();
     let [start, clutch] = [change("brake.start=open"), change("pto.clutch=open")];
     let (mut job, _) = walk(&[start, clutch]);
     let named = job.plan().conclusion.expect("the first is named").units[0];
@@ -423,7 +418,9 @@ fn after_the_first_repair_the_rest_is_tried_and_the_second_fault_found() {
     job.try_starter(&[clutch]);
     let plan = job.plan();
     assert!(plan.conclusion.is_none(), "cured, but not yet tried all over");
-    assert!(plan.tests.iter().all(|t| t.why == Why::Recheck && matches!(t.doing, Doing::Try(_))));
+    assert!(
+        plan.tests.iter().all(|t| t.why == Why::Recheck && matches!(t.action, TestAction::Try(_)))
+    );
     job.follow(&[clutch], 60);
     let named = job.plan().conclusion.expect("the second is named").units[0];
     assert_eq!(job.unit(named), "pto");
@@ -437,7 +434,7 @@ fn after_the_first_repair_the_rest_is_tried_and_the_second_fault_found() {
 
 #[test]
 fn what_much_hangs_on_is_measured_once_more() {
-    let fault = parse_change(&KNOWN.circuit, "brake.start=open").unwrap();
+    let fault = parse_change(KNOWN.model.circuit(), "brake.start=open").unwrap();
     let (sound, _) = walk(&[fault]);
     let told = |e: &Evidence| matches!(e.observation, Observation::Read { .. });
     let decisive = sound.log.iter().rposition(told).unwrap();
@@ -468,7 +465,7 @@ fn what_much_hangs_on_is_measured_once_more() {
 #[test]
 fn once_nearly_sure_the_next_test_confirms() {
     for fault in ["w1=open", "w5=open", "w6=open", "w10=open"] {
-        let change = parse_change(&KNOWN.circuit, fault).unwrap();
+        let change = parse_change(KNOWN.model.circuit(), fault).unwrap();
         let (mut job, _) = walk(&[change]);
         let unsure = |job: &Job| job.plan().conclusion.is_some_and(|c| !c.confirmed);
         let log = std::mem::take(&mut job.log);

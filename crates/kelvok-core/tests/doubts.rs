@@ -4,28 +4,25 @@ mod library;
 
 use expect_test::expect;
 use kelvok_core::circuit::{
-    Circuit, Condition, Engine, FaultMode, Instrument, Reading, Relays, parse_change, read,
+    Condition, Engine, FaultMode, Instrument, Reading, Relays, parse_change, read,
 };
 use kelvok_core::diagnosis::{
-    Because, Belief, Book, EngineDoes, Evidence, Heard, Mistake, Observation, Sensed, SetUp,
-    Source, Suspects, Unit, Work, contradictions, excluded, misfit, on_live,
+    Because, Belief, EngineDoes, Evidence, Heard, Mistake, Model, Observation, Sensed, SetUp,
+    Source, Unit, Work, contradictions,
 };
 
 struct Job {
-    circuit: Circuit,
-    suspects: Suspects,
-    book: Book,
+    model: Model,
     log: Vec<Evidence>,
 }
 
 impl Job {
     fn new() -> Self {
-        let circuit = library::gt46();
-        Self { suspects: Suspects::of(&circuit), book: Book::default(), circuit, log: Vec::new() }
+        Self { model: Model::new(library::gt46()), log: Vec::new() }
     }
 
     fn condition(&self, set: &[(&str, &str)]) -> Condition {
-        library::condition(&self.circuit, set)
+        library::condition(self.model.circuit(), set)
     }
 
     fn add(&mut self, condition: Condition, set_up: Vec<SetUp>, observation: Observation) {
@@ -54,20 +51,22 @@ impl Job {
     }
 
     fn volts(&mut self, set: &[(&str, &str)], red: &str, volts: f64) {
-        let (red, black) =
-            (self.circuit.terminal(red).unwrap(), self.circuit.terminal("battery.-").unwrap());
+        let (red, black) = (
+            self.model.circuit().terminal(red).unwrap(),
+            self.model.circuit().terminal("battery.-").unwrap(),
+        );
         let (instrument, reading) = (Instrument::Voltmeter, Reading::Volts(volts));
         let at = self.condition(set);
         self.add(at, vec![], Observation::Read { instrument, red, black, reading });
     }
 
     fn belief(&self) -> Belief {
-        Belief::judge(&self.circuit, &self.suspects, &self.book, &self.log)
+        self.model.judge(&self.log)
     }
 
     fn excluded(&self) -> String {
         let mut out = String::new();
-        for e in excluded(&self.circuit, &self.suspects, &self.book, &self.log) {
+        for e in self.model.excluded(&self.log) {
             let why = e.because.iter().map(|b| match b {
                 Because::NotRead { sequence } => format!("not read in {sequence}"),
                 Because::WouldShow { sequence, sensed } => {
@@ -75,7 +74,7 @@ impl Job {
                 }
             });
             let why = why.collect::<Vec<_>>().join("; ");
-            out.push_str(&format!("{}: {why}\n", e.unit.id(&self.circuit)));
+            out.push_str(&format!("{}: {why}\n", e.unit.id(self.model.circuit())));
         }
         out
     }
@@ -83,8 +82,8 @@ impl Job {
     /// A unit's weight against that of another.
     fn odds(&self, unit: &str, other: &str) -> f64 {
         let of = |id: &str| {
-            let unit = Unit::named(&self.circuit, id).unwrap();
-            self.belief().of_unit(&self.suspects, unit)
+            let unit = Unit::named(self.model.circuit(), id).unwrap();
+            self.belief().of_unit(self.model.suspects(), unit)
         };
         of(unit) / of(other)
     }
@@ -122,11 +121,11 @@ fn a_machine_that_dies_with_the_blades_on_says_which_switches_it_is_not() {
     "#]]
     .assert_eq(&job.excluded());
     // All that is left is read with the blades on and would ground or starve the ignition there.
-    let units = job.belief().units(&job.suspects);
+    let units = job.belief().units(job.model.suspects());
     let top: Vec<_> = units
         .iter()
         .take(5)
-        .map(|u| format!("{} {:.0}", u.unit.id(&job.circuit), 100.0 * u.probability))
+        .map(|u| format!("{} {:.0}", u.unit.id(job.model.circuit()), 100.0 * u.probability))
         .collect();
     expect!["key 16, pto 14, reverse 11, reverse:linkage 6, key-plug 4"].assert_eq(&top.join(", "));
 }
@@ -149,7 +148,7 @@ fn statements_that_cannot_both_hold_are_found() {
     job.log[2].at_times = true;
     assert_eq!(contradictions(&job.log), [], "it comes and goes");
     job.log[2].at_times = false;
-    let brake = Unit::named(&job.circuit, "brake").unwrap();
+    let brake = Unit::named(job.model.circuit(), "brake").unwrap();
     job.log[1].observation = Observation::Repaired(brake);
     assert_eq!(contradictions(&job.log), [], "something was repaired between");
 }
@@ -168,36 +167,36 @@ fn denied() -> Job {
 #[test]
 fn a_probe_on_the_wrong_pin_is_asked_about() {
     let mut job = denied();
-    assert!(misfit(&job.circuit, &job.suspects, &job.book, &job.belief(), &job.log).is_none());
+    assert!(job.model.misfit(&job.belief(), &job.log).is_none());
     job.volts(&START, "trigger-tab.T", 12.55);
     let belief = job.belief();
-    let found = misfit(&job.circuit, &job.suspects, &job.book, &belief, &job.log).expect("asked");
+    let found = job.model.misfit(&belief, &job.log).expect("asked");
     assert_eq!(found.sequence, 6);
     let total: f64 = found.explanations.iter().map(|e| e.share).sum();
     assert!((total - 1.0).abs() < 1e-9);
-    let at = |i: usize| job.circuit.document().test_points[i].terminal.clone();
+    let at = |i: usize| job.model.circuit().document().test_points[i].terminal.clone();
     let elsewhere = found.explanations.iter().find_map(|e| match e.mistake {
         Mistake::WrongPoint { red, .. } => Some(at(red)),
         _ => None,
     });
     let elsewhere = elsewhere.expect("a wrong point");
     // A point that is live with the brake switch open.
-    let fault = parse_change(&job.circuit, "brake.start=open").unwrap();
-    let probes =
-        (job.circuit.terminal(&elsewhere).unwrap(), job.circuit.terminal("battery.-").unwrap());
+    let fault = parse_change(job.model.circuit(), "brake.start=open").unwrap();
+    let probes = (
+        job.model.circuit().terminal(&elsewhere).unwrap(),
+        job.model.circuit().terminal("battery.-").unwrap(),
+    );
     let (at, with) = (job.condition(&START), Instrument::Voltmeter);
-    let seen = read(&job.circuit, &at, Relays::default(), &[fault], with, probes).unwrap();
+    let seen = read(job.model.circuit(), &at, Relays::default(), &[fault], with, probes).unwrap();
     assert!(matches!(seen, Reading::Volts(v) if v > 12.0), "{elsewhere}: {seen:?}");
 }
 
 #[test]
 fn ohms_on_a_live_circuit_are_called_that() {
     let mut job = denied();
-    let live = |job: &Job| -> Vec<u64> {
-        on_live(&job.circuit, &job.suspects, &job.book, &job.belief(), &job.log)
-    };
+    let live = |job: &Job| -> Vec<u64> { job.model.on_live(&job.belief(), &job.log) };
     assert_eq!(live(&job), Vec::<u64>::new());
-    let node = |t: &str| job.circuit.terminal(t).unwrap();
+    let node = |t: &str| job.model.circuit().terminal(t).unwrap();
     let (red, black) = (node("brake-plug.A"), node("battery.-"));
     let (instrument, reading) = (Instrument::Ohmmeter, Reading::Ohms(None));
     let ohms = Observation::Read { instrument, red, black, reading };
@@ -215,13 +214,13 @@ fn a_key_let_go_is_asked_about() {
     // Everything up to here is live while the key is held; a moment later the key point is dead.
     job.volts(&START, "key-plug.S", 0.01);
     let belief = job.belief();
-    let found = misfit(&job.circuit, &job.suspects, &job.book, &belief, &job.log).expect("asked");
+    let found = job.model.misfit(&belief, &job.log).expect("asked");
     let let_go = found.explanations.iter().find_map(|e| match &e.mistake {
         Mistake::OtherCondition(condition) => Some(condition.clone()),
         _ => None,
     });
     let let_go = let_go.expect("another condition");
-    let key = job.circuit.controls.iter().position(|c| c.id == "key").unwrap();
+    let key = job.model.circuit().controls.iter().position(|c| c.id == "key").unwrap();
     let entry = job.log.iter().find(|e| e.sequence == found.sequence).unwrap();
     let moved: Vec<_> = (0..let_go.positions.len())
         .filter(|i| let_go.positions[*i] != entry.condition.positions[*i])
@@ -235,15 +234,15 @@ fn what_was_done_before_shifts_suspicion_and_excuses_nothing() {
     let mut job = Job::new();
     job.heard(&START, Heard::Silent);
     let (before, wire) = (job.odds("brake", "pto"), job.odds("brake-plug", "pto"));
-    let brake = Unit::named(&job.circuit, "brake").unwrap();
-    let rest = Condition::at_rest(&job.circuit);
+    let brake = Unit::named(job.model.circuit(), "brake").unwrap();
+    let rest = Condition::at_rest(job.model.circuit());
     job.add(rest.clone(), vec![], Observation::WorkedOn(brake, Work::Replaced));
     assert!(job.odds("brake", "pto") > 0.9 * before, "a new part is not excused");
     assert!(job.odds("brake-plug", "pto") > 1.5 * wire, "its plug was handled");
 
     let stuck = |job: &Job| {
         let belief = job.belief();
-        let of = job.suspects.list.iter().zip(&belief.suspects).filter(|(s, _)| {
+        let of = job.model.suspects().list.iter().zip(&belief.suspects).filter(|(s, _)| {
             s.unit == brake && s.faults.iter().any(|f| f.mode == FaultMode::StuckMade)
         });
         of.map(|(_, p)| p).sum::<f64>()
@@ -269,13 +268,13 @@ fn minutes_without_the_fault_weaken_it_by_how_often_it_was_seen() {
         job.engine(&mowing, EngineDoes::Stops);
         job.log[0].at_times = true;
         job.log[0].times_an_hour = an_hour;
-        let seat = Unit::named(&job.circuit, "seat").unwrap();
+        let seat = Unit::named(job.model.circuit(), "seat").unwrap();
         job.add(job.condition(&[]), vec![], Observation::Repaired(seat));
         if let Some(minutes) = minutes {
             let at = Condition { engine: Engine::Running, ..job.condition(&mowing) };
             job.add(at, vec![], Observation::Ran { minutes });
         }
-        job.belief().of_unit(&job.suspects, Unit::Nothing)
+        job.belief().of_unit(job.model.suspects(), Unit::Nothing)
     };
     let before = cured(Some(2.0), None);
     let (short, long) = (cured(Some(2.0), Some(10.0)), cured(Some(2.0), Some(180.0)));

@@ -6,7 +6,7 @@ use expect_test::expect;
 use kelvok_core::circuit::{
     ElementKind, FaultMode, NodeId, Reading, Relays, Setting, Solver, read,
 };
-use kelvok_core::diagnosis::{Book, KillSweep, SetUp, Sign, Suspects, kill_sweep};
+use kelvok_core::diagnosis::{KillSweep, Model, SetUp, Sign, Suspects};
 use kelvok_core::interlock::{Judge, Ladder};
 use kelvok_core::machine::LIBRARY;
 
@@ -15,10 +15,11 @@ fn each(mut see: impl FnMut(&str, &kelvok_core::circuit::Circuit, &Suspects, &Ki
     let mut sweeps = 0;
     for shipped in LIBRARY {
         let circuit = library::circuit(shipped.name);
-        let (suspects, book) = (Suspects::of(&circuit), Book::default());
+        let model = Model::new(circuit);
+        let circuit = model.circuit();
         for named in circuit.document().circuits.iter().filter(|c| c.load.is_none()) {
-            if let Some(sweep) = kill_sweep(&circuit, &suspects, &book, &named.id).unwrap() {
-                see(shipped.name, &circuit, &suspects, &sweep);
+            if let Some(sweep) = model.kill_sweep(&named.id).unwrap() {
+                see(shipped.name, circuit, model.suspects(), &sweep);
                 sweeps += 1;
             }
         }
@@ -33,8 +34,8 @@ fn no_stand_of_any_sweep_can_crank_whatever_is_wrong() {
         // One that is started with a rope has nothing to crank it.
         let starts = !circuit.document().drive.recoil;
         for stand in &sweep.stands {
-            for column in suspects.columns.iter().filter(|_| starts) {
-                let changes = [column.changes.as_slice(), &set_up].concat();
+            for scenario in suspects.scenarios.iter().filter(|_| starts) {
+                let changes = [scenario.changes.as_slice(), &set_up].concat();
                 let mut judge = Judge::new(circuit, &changes);
                 assert!(!judge.cranks(&stand.condition), "{name}: {:?}", stand.condition);
             }
@@ -89,11 +90,12 @@ fn every_stand_shows_what_it_says_and_convicts_what_it_names() {
 #[test]
 fn the_two_cylinder_tractor_is_swept_in_seven_stands_that_tell_of_every_contact() {
     let circuit = library::gt46();
-    let (suspects, book) = (Suspects::of(&circuit), Book::default());
-    let sweep = kill_sweep(&circuit, &suspects, &book, "kill").unwrap().expect("a sweep");
+    let model = Model::new(circuit);
+    let circuit = model.circuit();
+    let sweep = model.kill_sweep("kill").unwrap().expect("a sweep");
     let mut out = String::new();
     for stand in &sweep.stands {
-        let set: Vec<_> = stand.condition.named(&circuit).map(|(_, p)| p).collect();
+        let set: Vec<_> = stand.condition.named(circuit).map(|(_, p)| p).collect();
         let tells: Vec<_> = stand.tells.iter().map(|e| circuit.element(*e).id.as_str()).collect();
         let (set, tells) = (set.join(" "), tells.join(" "));
         out.push_str(&format!("{} moved, {:?}: {set} | {tells}\n", stand.moved, stand.shows));

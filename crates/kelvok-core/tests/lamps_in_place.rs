@@ -6,8 +6,8 @@ use kelvok_core::circuit::{
     Crank, Instrument, NodeId, Reading, Relays, operating_point, parse_change, read,
 };
 use kelvok_core::diagnosis::{
-    Belief, Book, Doing, Evidence, Heard, Observation, School, Sensed, SetUp, SetUpEntry, Source,
-    Suspects, Unit, every_test,
+    Evidence, Heard, Model, Observation, Sensed, SetUp, SetUpEntry, Source, Strategy, TestAction,
+    Unit,
 };
 
 #[test]
@@ -41,8 +41,9 @@ fn a_corroded_joint_shows_under_the_lamp_and_nothing_turns() {
 #[test]
 fn what_it_shows_counts_as_evidence() {
     let circuit = library::circuit("pellwick-gt-46");
-    let (suspects, book) = (Suspects::of(&circuit), Book::default());
-    let condition = library::condition(&circuit, &[("key", "start"), ("pedal", "down")]);
+    let model = Model::new(circuit);
+    let (circuit, suspects) = (model.circuit(), model.suspects());
+    let condition = library::condition(circuit, &[("key", "start"), ("pedal", "down")]);
     let entry = |sequence, set_up: Vec<SetUp>, observation| Evidence {
         sequence,
         condition: condition.clone(),
@@ -55,29 +56,28 @@ fn what_it_shows_counts_as_evidence() {
     };
     let heard = entry(1, vec![], Observation::Sensed(Sensed::Starter(Heard::Silent)));
     let log = [heard.clone()];
-    let belief = Belief::judge(&circuit, &suspects, &book, &log);
-    let solenoid = Unit::named(&circuit, "solenoid").unwrap();
-    let before = belief.of_unit(&suspects, solenoid);
-    let at = (&circuit, &suspects, &book);
-    let tests = every_test(School::BestSplit, at, &belief, &log, &condition);
+    let belief = model.judge(&log);
+    let solenoid = Unit::named(circuit, "solenoid").unwrap();
+    let before = belief.of_unit(suspects, solenoid);
+    let tests = model.every_test(Strategy::BestSplit, &belief, &log, &condition);
     let trigger = |red: usize| circuit.document().test_points[red].terminal == "trigger-tab.T";
     let test = tests.iter().find(|t| {
         let lamp = matches!(t.set_up[..], [SetUp::LampInPlace(_)]);
-        lamp && matches!(t.doing, Doing::Measure { red, .. } if trigger(red))
+        lamp && matches!(t.action, TestAction::Measure { red, .. } if trigger(red))
     });
     let test = test.expect("the lamp's own pin is worth measuring");
     // Its name goes out and comes back.
-    let named = SetUpEntry::of(&circuit, test.set_up[0]);
+    let named = SetUpEntry::of(circuit, test.set_up[0]);
     assert_eq!(named, SetUpEntry::LampInPlace { connector: "trigger-tab".to_owned() });
-    assert_eq!(named.resolve(&circuit).unwrap(), test.set_up[0]);
+    assert_eq!(named.resolve(circuit).unwrap(), test.set_up[0]);
     let elsewhere = SetUpEntry::LampInPlace { connector: "seat-plug".to_owned() };
-    assert!(elsewhere.resolve(&circuit).is_err(), "no solenoid or clutch hangs on that plug");
+    assert!(elsewhere.resolve(circuit).is_err(), "no solenoid or clutch hangs on that plug");
     // The feed carries the lamp: it is the solenoid, or the plug that is off.
     let black = circuit.terminal("battery.-").unwrap();
     let red = circuit.terminal("trigger-tab.T").unwrap();
     let reading = Reading::Volts(12.1);
     let read = Observation::Read { instrument: Instrument::Voltmeter, red, black, reading };
     let log = [heard, entry(2, test.set_up.clone(), read)];
-    let after = Belief::judge(&circuit, &suspects, &book, &log).of_unit(&suspects, solenoid);
+    let after = model.judge(&log).of_unit(suspects, solenoid);
     assert!(before < 0.3 && after > 2.0 * before, "{before} {after}");
 }

@@ -7,8 +7,8 @@ use kelvok_core::circuit::{
     Refusal, Relays, Setting, Solver, clamp, every_condition, operating_point, parse_change, read,
 };
 use kelvok_core::diagnosis::{
-    Belief, Book, Caution, Doing, EngineDoes, Evidence, NextTest, Observation, School, Sensed,
-    SetUp, Source, Suspects, every_test,
+    Caution, EngineDoes, Evidence, Model, NextTest, Observation, Sensed, SetUp, Source, Strategy,
+    Suspects, TestAction,
 };
 use kelvok_core::machine::{LIBRARY, PartKind, TEST_LAMP_OHMS};
 use std::collections::BTreeMap;
@@ -59,21 +59,21 @@ fn nothing_dangerous_is_ever_proposed() {
     let mut proposed = Proposed::default();
     for shipped in LIBRARY {
         let circuit = library::circuit(shipped.name);
-        let (suspects, book) = (Suspects::of(&circuit), Book::default());
-        let at = (&circuit, &suspects, &book);
-        let conditions = every_condition(&circuit);
+        let model = Model::new(circuit);
+        let circuit = model.circuit();
+        let conditions = every_condition(circuit);
         let few = conditions.len() / 2 + 1;
-        let logs = [Vec::new(), it_ran(&circuit).into_iter().collect()];
+        let logs = [Vec::new(), it_ran(circuit).into_iter().collect()];
         for (condition, log) in conditions.iter().step_by(few).zip(logs) {
-            let belief = Belief::judge(&circuit, &suspects, &book, &log);
-            for test in every_test(School::BestSplit, at, &belief, &log, condition) {
-                let Doing::Measure { instrument, .. } = test.doing else { continue };
+            let belief = model.judge(&log);
+            for test in model.every_test(Strategy::BestSplit, &belief, &log, condition) {
+                let TestAction::Measure { instrument, .. } = test.action else { continue };
                 *proposed.by.entry(instrument).or_default() += 1;
                 let in_place = test.set_up.iter().any(|s| matches!(s, SetUp::LampInPlace(_)));
                 proposed.lamps_in_place += usize::from(in_place);
                 let module_off = test.cautions.contains(&Caution::KillLeadOff);
                 proposed.kill_leads_off += usize::from(module_off);
-                is_safe(&circuit, &suspects, &test);
+                is_safe(circuit, model.suspects(), &test);
             }
         }
     }
@@ -95,7 +95,7 @@ fn nothing_dangerous_is_ever_proposed() {
 
 /// Holds a measurement against the machine with every so-manieth thing wrong with it.
 fn is_safe(circuit: &Circuit, suspects: &Suspects, test: &NextTest) {
-    let Doing::Measure { instrument, red, black } = test.doing else { return };
+    let TestAction::Measure { instrument, red, black } = test.action else { return };
     let what = || format!("{}: {test:?}", circuit.document().identity.model);
     let node = |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).unwrap();
     let probes = (node(red), node(black));
@@ -111,8 +111,8 @@ fn is_safe(circuit: &Circuit, suspects: &Suspects, test: &NextTest) {
     }
     let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(circuit)).collect();
     let module_off = test.cautions.contains(&Caution::KillLeadOff);
-    for column in suspects.columns.iter().step_by(101) {
-        let changes: Vec<_> = column.changes.iter().chain(&set_up).copied().collect();
+    for scenario in suspects.scenarios.iter().step_by(101) {
+        let changes: Vec<_> = scenario.changes.iter().chain(&set_up).copied().collect();
         let with = Relays::default();
         let shown = read(circuit, &test.condition, with, &changes, instrument, probes);
         let live = matches!(shown, Err(Refusal::Live { .. }));
@@ -139,19 +139,19 @@ fn a_lamp_that_would_turn_the_starter_is_not_proposed() {
     // The start relay's coil is fed by the key, and the interlocks ground it: a lamp to ground at
     // one of them that is open would ground it too, and crank.
     let circuit = library::circuit("tarnbeck-t-40");
-    let suspects = Suspects::of(&circuit);
-    let (book, node) = (Book::default(), |t: &str| circuit.terminal(t).unwrap());
-    let condition = library::condition(&circuit, &[("key", "start")]);
+    let model = Model::new(circuit);
+    let circuit = model.circuit();
+    let node = |t: &str| circuit.terminal(t).unwrap();
+    let condition = library::condition(circuit, &[("key", "start")]);
     let coils = |hung: &[_]| {
-        operating_point(&circuit, &condition, Relays::default(), &[], hung).outcome.coils
+        operating_point(circuit, &condition, Relays::default(), &[], hung).outcome.coils
     };
     let (interlock, negative) = (node("clutch-switch-plug.A"), node("battery.-"));
     assert_ne!(coils(&[(interlock, negative, TEST_LAMP_OHMS)]), coils(&[]), "it would crank");
-    let belief = Belief::judge(&circuit, &suspects, &book, &[]);
-    let at = (&circuit, &suspects, &book);
+    let belief = model.judge(&[]);
     let mut lamps = 0;
-    for test in every_test(School::BestSplit, at, &belief, &[], &condition) {
-        let Doing::Measure { instrument: Instrument::TestLamp, red, .. } = test.doing else {
+    for test in model.every_test(Strategy::BestSplit, &belief, &[], &condition) {
+        let TestAction::Measure { instrument: Instrument::TestLamp, red, .. } = test.action else {
             continue;
         };
         if test.condition == condition {

@@ -3,31 +3,23 @@
 
 mod library;
 
-use kelvok_core::circuit::{Circuit, Condition, Engine, Instrument, Reading, Relays, read};
+use kelvok_core::circuit::{Condition, Engine, Instrument, Reading, Relays, read};
 use kelvok_core::diagnosis::{
-    AnswerRange, Belief, Book, Danger, Doing, Evidence, Heard, Measurement, Observation, School,
-    Sensed, SetUp, Source, Suspects, Weighed, every_test, weigh,
+    AnswerRange, Belief, Danger, Evidence, Heard, Measurement, Model, Observation, Sensed, SetUp,
+    Source, Strategy, TestAction, Weighed,
 };
 
-struct Bench {
-    circuit: Circuit,
-    suspects: Suspects,
-    book: Book,
+struct Job {
+    model: Model,
     condition: Condition,
     log: Vec<Evidence>,
 }
 
-impl Bench {
+impl Job {
     fn new(machine: &str, set: &[(&str, &str)]) -> Self {
         let circuit = library::circuit(machine);
         let condition = library::condition(&circuit, set);
-        Self {
-            suspects: Suspects::of(&circuit),
-            book: Book::default(),
-            circuit,
-            condition,
-            log: vec![],
-        }
+        Self { model: Model::new(circuit), condition, log: vec![] }
     }
 
     fn found(mut self, observation: Observation) -> Self {
@@ -45,16 +37,16 @@ impl Bench {
     }
 
     fn belief(&self) -> Belief {
-        Belief::judge(&self.circuit, &self.suspects, &self.book, &self.log)
+        self.model.judge(&self.log)
     }
 
     fn point(&self, terminal: &str) -> usize {
-        let points = &self.circuit.document().test_points;
+        let points = &self.model.circuit().document().test_points;
         points.iter().position(|p| p.terminal == terminal).expect("a test point")
     }
 
     fn off(&self, plug: &str) -> SetUp {
-        SetUp::Unplugged(self.circuit.part_named(plug).expect("a plug"))
+        SetUp::Unplugged(self.model.circuit().part_named(plug).expect("a plug"))
     }
 
     /// In the condition complained of, or another.
@@ -71,8 +63,8 @@ impl Bench {
             red: self.point(red),
             black: self.point(black),
         };
-        let at = (&self.circuit, &self.suspects, &self.book);
-        weigh(at, &self.belief(), &self.log, &self.condition, own).expect("points of the machine")
+        let weighed = self.model.weigh(&self.belief(), &self.log, &self.condition, own);
+        weighed.expect("points of the machine")
     }
 
     fn dangers(&self, set_up: &[SetUp], with: (Instrument, &str, &str)) -> Vec<Danger> {
@@ -84,20 +76,20 @@ const START: [(&str, &str); 2] = [("key", "start"), ("pedal", "down")];
 
 #[test]
 fn what_the_plan_asks_for_is_weighed_alike() {
-    let bench = Bench::new("pellwick-gt-46", &START)
+    let job = Job::new("pellwick-gt-46", &START)
         .found(Observation::Sensed(Sensed::Starter(Heard::Silent)));
-    let belief = bench.belief();
-    let at = (&bench.circuit, &bench.suspects, &bench.book);
+    let belief = job.belief();
+    let model = &job.model;
     let mut weighed = 0;
-    for planned in every_test(School::BestSplit, at, &belief, &bench.log, &bench.condition) {
-        let Doing::Measure { instrument, red, black } = planned.doing else { continue };
+    for planned in model.every_test(Strategy::BestSplit, &belief, &job.log, &job.condition) {
+        let TestAction::Measure { instrument, red, black } = planned.action else { continue };
         let shaken = planned.set_up.iter().any(|s| matches!(s, SetUp::Shaken(_)));
         if shaken {
             continue;
         }
         let (condition, set_up) = (planned.condition.clone(), planned.set_up.clone());
         let own = Measurement { condition, set_up, instrument, red, black };
-        let own = weigh(at, &belief, &bench.log, &bench.condition, own).expect("its own points");
+        let own = model.weigh(&belief, &job.log, &job.condition, own).expect("its own points");
         assert_eq!(own.dangers, [], "{planned:?}");
         assert_eq!(own.test.cautions, planned.cautions);
         assert!((own.test.minutes - planned.minutes).abs() < 1e-9, "{planned:?}");
@@ -110,12 +102,13 @@ fn what_the_plan_asks_for_is_weighed_alike() {
 
 #[test]
 fn a_meter_watched_while_the_harness_is_shaken_tells_more_of_what_comes_and_goes() {
-    let bench = Bench::new("pellwick-gt-46", &START);
-    let pedal = bench.circuit.part(bench.circuit.part_named("brake").expect("a switch"));
-    let places = &bench.circuit.document().places;
+    let job = Job::new("pellwick-gt-46", &START);
+    let pedal =
+        job.model.circuit().part(job.model.circuit().part_named("brake").expect("a switch"));
+    let places = &job.model.circuit().document().places;
     let place = places.iter().position(|p| Some(&p.id) == pedal.place.as_ref()).expect("a place");
     let volts = (Instrument::Voltmeter, "brake-plug.B", "battery.-");
-    let bits = |set_up: &[SetUp]| bench.weigh(&bench.condition, set_up, volts).test.bits;
+    let bits = |set_up: &[SetUp]| job.weigh(&job.condition, set_up, volts).test.bits;
     let (still, shaken) = (bits(&[]), bits(&[SetUp::Shaken(place)]));
     assert!(shaken > still + 1e-6, "{shaken} against {still}");
 }
@@ -123,8 +116,8 @@ fn a_meter_watched_while_the_harness_is_shaken_tells_more_of_what_comes_and_goes
 #[test]
 fn what_the_plan_never_asks_for_is_said() {
     use Instrument::{Buzzer, DiodeRange, Ohmmeter, TestLamp, Voltmeter};
-    let bench = Bench::new("pellwick-gt-46", &START);
-    let key = bench.off("key-plug");
+    let job = Job::new("pellwick-gt-46", &START);
+    let key = job.off("key-plug");
     for (set_up, with, dangers) in [
         (vec![], (Voltmeter, "key-plug.S", "battery.-"), vec![]),
         (vec![], (Ohmmeter, "key-plug.S", "battery.-"), vec![Danger::LiveCircuit]),
@@ -137,21 +130,21 @@ fn what_the_plan_never_asks_for_is_said() {
             vec![Danger::LampOnKillWire],
         ),
     ] {
-        assert_eq!(bench.dangers(&set_up, with), dangers, "{set_up:?} {with:?}");
+        assert_eq!(job.dangers(&set_up, with), dangers, "{set_up:?} {with:?}");
     }
     // With the kill wire's tab off the module and the key at start it cranks and nothing stops it.
-    let tab = [bench.off("kill-tab")];
+    let tab = [job.off("kill-tab")];
     let volts = (Voltmeter, "battery.+", "battery.-");
-    assert_eq!(bench.dangers(&tab, volts), [Danger::CannotBeStopped]);
-    let off = Bench::new("pellwick-gt-46", &[]);
+    assert_eq!(job.dangers(&tab, volts), [Danger::CannotBeStopped]);
+    let off = Job::new("pellwick-gt-46", &[]);
     // Nobody has heard yet that it stands still with the key off: the solenoid may be welded.
     assert_eq!(off.dangers(&tab, volts), [Danger::CannotBeStopped]);
     let [tab] = tab;
     let ohms = (Ohmmeter, "seat-plug.A", "frame.metal");
     assert_eq!(off.dangers(&[SetUp::BatteryOff, tab], ohms), []);
     // The engine drives what a meter would be put across.
-    let mut running = Condition::at_rest(&off.circuit);
-    running.set(&off.circuit, "key", "run").expect("a key");
+    let mut running = Condition::at_rest(off.model.circuit());
+    running.set(off.model.circuit(), "key", "run").expect("a key");
     running.engine = Engine::Running;
     let diodes = off.weigh(
         &running,
@@ -164,38 +157,38 @@ fn what_the_plan_never_asks_for_is_said() {
 #[test]
 fn a_lamp_that_would_crank_is_not_put_there_unwarned() {
     // The interlocks ground the start relay's coil: a lamp at one that is open grounds it too.
-    let bench = Bench::new("tarnbeck-t-40", &[("key", "start")]);
+    let job = Job::new("tarnbeck-t-40", &[("key", "start")]);
     let lamp = (Instrument::TestLamp, "clutch-switch-plug.A", "battery.-");
-    let weighed = bench.weigh(&bench.condition, &[], lamp);
+    let weighed = job.weigh(&job.condition, &[], lamp);
     assert_eq!(weighed.dangers, [Danger::PullsIn]);
     assert_eq!(weighed.sound, None, "nothing is put there");
     let volts = (Instrument::Voltmeter, "clutch-switch-plug.A", "battery.-");
-    assert_eq!(bench.dangers(&[], volts), []);
+    assert_eq!(job.dangers(&[], volts), []);
 }
 
 #[test]
 fn a_sound_machine_shows_what_the_circuit_gives_at_this_battery() {
-    let bench = Bench::new("pellwick-gt-46", &START);
-    let point = |t: &str| bench.circuit.terminal(t).expect("a terminal");
+    let job = Job::new("pellwick-gt-46", &START);
+    let point = |t: &str| job.model.circuit().terminal(t).expect("a terminal");
     let (red, black) = (point("battery.+"), point("battery.-"));
     let reading = Reading::Volts(12.1);
     let meter = Instrument::Voltmeter;
-    let bench = bench.found(Observation::Read { instrument: meter, red, black, reading });
-    let supply = bench.belief().supply_volts;
-    let mut off = Condition::at_rest(&bench.circuit);
-    off.set(&bench.circuit, "pedal", "down").expect("a pedal");
-    for condition in [&off, &bench.condition] {
+    let job = job.found(Observation::Read { instrument: meter, red, black, reading });
+    let supply = job.belief().supply_volts;
+    let mut off = Condition::at_rest(job.model.circuit());
+    off.set(job.model.circuit(), "pedal", "down").expect("a pedal");
+    for condition in [&off, &job.condition] {
         for at in ["battery.+", "key-plug.S", "brake-plug.B", "frame.metal"] {
-            let ends = (bench.circuit.terminal(at).expect("a terminal"), black);
-            let shown = read(&bench.circuit, condition, Relays::default(), &[], meter, ends);
+            let ends = (job.model.circuit().terminal(at).expect("a terminal"), black);
+            let shown = read(job.model.circuit(), condition, Relays::default(), &[], meter, ends);
             let Ok(Reading::Volts(healthy)) = shown else { panic!("{shown:?}") };
-            let sound = bench.weigh(condition, &[], (meter, at, "battery.-")).sound;
+            let sound = job.weigh(condition, &[], (meter, at, "battery.-")).sound;
             let Some(AnswerRange::Volts { low, high }) = sound else { panic!("{sound:?}") };
             let expected = healthy * supply / 12.6;
             assert!((low - expected).abs() < 0.06 && low == high, "{at}: {low} {expected}");
         }
     }
-    let leds = bench.weigh(&bench.condition, &[], (Instrument::LedLamp, "key-plug.S", "battery.-"));
+    let leds = job.weigh(&job.condition, &[], (Instrument::LedLamp, "key-plug.S", "battery.-"));
     assert_eq!(leds.sound, Some(AnswerRange::Lit(true)));
     assert!(leds.test.answers.iter().any(|a| a.range == AnswerRange::Lit(false)), "{leds:?}");
 }

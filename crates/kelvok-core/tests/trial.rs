@@ -2,13 +2,13 @@
 
 mod library;
 
-use kelvok_core::diagnosis::{Observation, School};
-use kelvok_core::trial::{Bench, Faults, Options, Outcome, against_optimum, try_machine};
+use kelvok_core::diagnosis::{Observation, Strategy};
+use kelvok_core::trial::{Faults, Options, Outcome, TrialMachine, against_optimum, try_machine};
 
 fn cases(machine: &str, faults: Faults, seed: u64, runs: usize) -> Vec<Outcome> {
-    let bench = Bench::of(library::circuit(machine));
-    let options = Options { runs, seed, schools: vec![School::BestSplit], faults };
-    try_machine(&bench, machine, &options, &|| {}).into_iter().flatten().collect()
+    let tried = TrialMachine::of(library::circuit(machine));
+    let options = Options { runs, seed, strategies: vec![Strategy::BestSplit], faults };
+    try_machine(&tried, machine, &options, &|| {}).into_iter().flatten().collect()
 }
 
 fn summary(outcomes: &[Outcome]) -> Vec<(String, Vec<String>, usize, String)> {
@@ -44,8 +44,8 @@ fn of_two_faults_most_are_both_found_once_the_first_is_repaired() {
 /// Without errors of meter and hands, best split is held to the fewest tests there could be.
 #[test]
 fn on_reduced_sets_the_plan_is_near_the_optimum() {
-    let bench = Bench::of(library::circuit("pellwick-r-30"));
-    let sets = against_optimum(&bench, "pellwick-r-30", 12, 1);
+    let tried = TrialMachine::of(library::circuit("pellwick-r-30"));
+    let sets = against_optimum(&tried, "pellwick-r-30", 12, 1);
     assert!(sets.len() >= 8, "{} sets drawn", sets.len());
     let (planned, optimum) =
         sets.iter().fold((0.0, 0.0), |(p, o), set| (p + set.planned, o + set.optimum));

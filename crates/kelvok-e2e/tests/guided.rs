@@ -168,7 +168,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         page.sees("told").await?;
         page.accessible_in_both_themes().await?;
 
-        // The walk-round, the schools, and replace or test.
+        // The walk-round, the strategies, and replace or test.
         page.click("Walk-round").await?;
         page.sees("Walk-round, everything off, no meter").await?;
         page.click("Other ways").await?;

@@ -5,7 +5,7 @@ use super::app::App;
 use super::desk::{Size, aside};
 use super::problem::Problem;
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Belief, Book, Evidence, History, KillSweep, Suspects};
+use kelvok_core::diagnosis::{Belief, Evidence, History, KillSweep, Model, Suspects, Workings};
 use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
 use kelvok_core::machine::Machine;
 use kelvok_store::Revision;
@@ -15,11 +15,7 @@ use uuid::Uuid;
 
 /// A machine ready to be diagnosed.
 pub struct Compiled {
-    pub circuit: Arc<Circuit>,
-    /// What could be wrong with it.
-    pub suspects: Suspects,
-    /// What each suspect would show, as far as it was asked for.
-    pub book: Arc<Book>,
+    pub model: Model,
     /// The start circuit; a machine with a rope has none.
     pub start: Option<Track>,
     sheet: OnceLock<FaultSheet>,
@@ -35,17 +31,16 @@ type Judged = (Vec<Evidence>, Arc<OnceLock<Arc<Belief>>>);
 
 /// So many jobs on machines alike are worked on at once.
 const MOST_JUDGED: usize = 3;
-/// Columns of faults beyond which a machine is worked on alone.
+/// Fault scenarios beyond which a machine is worked on alone.
 const LARGE: usize = 3000;
 
 impl Compiled {
-    fn of(circuit: Arc<Circuit>, suspects: Suspects, book: Arc<Book>) -> Result<Self, Problem> {
+    fn new(model: Model) -> Result<Self, Problem> {
+        let circuit = model.circuit();
         let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
-        let start = known(&"start").then(|| Track::lay_out(&circuit, "start")).transpose()?;
+        let start = known(&"start").then(|| Track::lay_out(circuit, "start")).transpose()?;
         Ok(Self {
-            circuit,
-            suspects,
-            book,
+            model,
             start,
             sheet: OnceLock::new(),
             sweeps: Mutex::default(),
@@ -54,9 +49,18 @@ impl Compiled {
         })
     }
 
+    pub fn circuit(&self) -> &Arc<Circuit> {
+        self.model.circuit()
+    }
+
+    /// What could be wrong with it.
+    pub fn suspects(&self) -> &Suspects {
+        self.model.suspects()
+    }
+
     /// How much of the server a question about it takes.
     pub fn size(&self) -> Size {
-        if self.suspects.columns.len() > LARGE { Size::Large } else { Size::Ordinary }
+        if self.suspects().scenarios.len() > LARGE { Size::Large } else { Size::Ordinary }
     }
 
     /// The sweeps planned so far.
@@ -81,7 +85,7 @@ impl Compiled {
             judged.push((own, Arc::clone(&cell)));
             cell
         };
-        let judge = || Arc::new(Belief::judge(&self.circuit, &self.suspects, &self.book, log));
+        let judge = || Arc::new(self.model.judge(log));
         cell.get_or_init(judge).clone()
     }
 
@@ -95,10 +99,11 @@ impl Compiled {
         self.planned_ahead.call_once(|| {
             let ahead = Arc::clone(self);
             app.desk.ahead(move || {
-                let Self { circuit, suspects, book, start, .. } = &*ahead;
+                let Self { model, start, .. } = &*ahead;
+                let circuit = model.circuit();
                 let rest = Condition::at_rest(circuit);
                 let start = start.as_ref().and_then(|s| nearest_complete(circuit, s, &rest));
-                book.warm(circuit, suspects, &start.unwrap_or(rest));
+                model.prepare(&start.unwrap_or(rest));
             });
         });
     }
@@ -106,18 +111,18 @@ impl Compiled {
     /// The fault-and-effect sheet, worked out now or before. Takes seconds: call it where that
     /// holds up nobody.
     pub fn sheet(&self) -> &FaultSheet {
-        self.sheet.get_or_init(|| FaultSheet::of(&self.circuit))
+        self.sheet.get_or_init(|| FaultSheet::of(self.circuit()))
     }
 }
 
-/// Room for all books together, in bytes, unless the server is told otherwise.
+/// Room for all all together, in bytes, unless the server is told otherwise.
 pub const ROOM: usize = 300 << 20;
 /// Circuits kept without what a diagnosis asks for.
 const MOST_CIRCUITS: usize = 200;
 /// Machines in the shop that are worked on, with the last logs judged on each.
 const MOST_COMPILED: usize = 16;
-/// Books kept, as far as there is room for what is in them.
-const MOST_BOOKS: usize = 100;
+/// Workings kept, as far as there is room for what is in them.
+const MOST_WORKINGS: usize = 100;
 
 /// What is kept, by when it was last asked for.
 struct Shelf<K, V> {
@@ -160,7 +165,7 @@ pub struct Circuits {
     /// By revision and by what the shop's closed jobs came to, which gives the suspects their weights.
     compiled: Mutex<Shelf<(Uuid, History), Arc<Compiled>>>,
     /// What each suspect would show does not depend on how likely it is.
-    books: Mutex<Shelf<Uuid, Arc<Book>>>,
+    workings: Mutex<Shelf<Uuid, Arc<Workings>>>,
 }
 
 fn locked<T>(kept: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -181,7 +186,7 @@ impl Circuits {
             room,
             circuits: Mutex::default(),
             compiled: Mutex::default(),
-            books: Mutex::default(),
+            workings: Mutex::default(),
         }
     }
 
@@ -231,16 +236,14 @@ impl Circuits {
     ) -> Result<Arc<Compiled>, Problem> {
         let key = (revision, history);
         if let Some(kept) = locked(&self.compiled).get(&key) {
-            locked(&self.books).get(&revision);
+            locked(&self.workings).get(&revision);
             return Ok(kept);
         }
         let circuit = self.circuit(app, revision).await?;
-        let book = locked(&self.books).put(revision, Arc::default(), MOST_BOOKS);
+        let workings = locked(&self.workings).put(revision, Arc::default(), MOST_WORKINGS);
         let history = key.1.clone();
-        let compiled = aside(move || {
-            let suspects = Suspects::in_shop(&circuit, &history);
-            Compiled::of(circuit, suspects, book).map(Arc::new)
-        });
+        let compiled =
+            aside(move || Compiled::new(Model::in_shop(circuit, &history, workings)).map(Arc::new));
         let compiled = compiled.await??;
         Ok(locked(&self.compiled).put(key, compiled, MOST_COMPILED))
     }
@@ -248,20 +251,21 @@ impl Circuits {
     /// Lets go of what was not asked for lately, machine by machine, until all is within its room.
     /// The machine that is worked on stays.
     pub fn make_room(&self) {
-        let books: Vec<_> = locked(&self.books).kept.iter().map(|(_, book)| book.clone()).collect();
-        let sizes: Vec<_> = books.iter().map(|book| book.bytes()).collect();
+        let all: Vec<_> =
+            locked(&self.workings).kept.iter().map(|(_, workings)| workings.clone()).collect();
+        let sizes: Vec<_> = all.iter().map(|workings| workings.bytes()).collect();
         let mut taken: usize = sizes.iter().sum();
-        for (book, bytes) in books.iter().zip(sizes).rev().skip(1).rev() {
+        for (workings, bytes) in all.iter().zip(sizes).rev().skip(1).rev() {
             if taken <= self.room {
                 return;
             }
-            book.forget();
+            workings.forget();
             taken -= bytes;
         }
     }
 
-    /// What all books take, in bytes.
+    /// What all all take, in bytes.
     pub fn bytes(&self) -> usize {
-        locked(&self.books).kept.iter().map(|(_, book)| book.bytes()).sum()
+        locked(&self.workings).kept.iter().map(|(_, workings)| workings.bytes()).sum()
     }
 }

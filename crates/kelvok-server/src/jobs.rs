@@ -162,14 +162,14 @@ impl Loaded {
     /// What was not voided, in the circuit's terms. What this machine has no name for any more
     /// counts for nothing.
     pub fn log(&self) -> Vec<Evidence> {
-        let circuit = &self.compiled.circuit;
+        let circuit = self.compiled.circuit();
         let resolved = self.standing().map(|e| e.body.resolve(circuit, e.sequence as u64));
         resolved.filter_map(Result::ok).collect()
     }
 
     /// Entries that count for nothing, and why.
     fn unreadable(&self) -> Vec<UnreadableView> {
-        let circuit = &self.compiled.circuit;
+        let circuit = self.compiled.circuit();
         let unnamed = self.standing().filter_map(|e| {
             let error = e.body.resolve(circuit, e.sequence as u64).err()?;
             Some(UnreadableView { place: Some(e.sequence), why: format!("{error}.") })
@@ -271,7 +271,7 @@ pub(super) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
     };
     let mut unreadable = loaded.unreadable();
     unreadable.extend(verdicts.unreadable.iter().map(UnreadableView::of));
-    let circuit = &loaded.compiled.circuit;
+    let circuit = loaded.compiled.circuit();
     let document = circuit.document();
     Ok(JobView {
         summary: summary(circuit, digest),

@@ -54,7 +54,7 @@ fn taken_back(voided: VoidedView) -> Signed {
 
 async fn story(app: &App, id: Uuid) -> Result<(i64, StoryDocument), Problem> {
     let loaded = Loaded::get(app, id).await?;
-    let identity = &loaded.compiled.circuit.document().identity;
+    let identity = &loaded.compiled.circuit().document().identity;
     let verdicts = app.store.verdicts(id).await?.into_iter().map(|v| StoryVerdict {
         units: v.body.units,
         probability: v.body.probability,

@@ -9,7 +9,7 @@ use super::problem::Problem;
 use super::views::{PointView, SetUpView, condition_view, full_name};
 use axum::extract::State;
 use kelvok_core::circuit::Instrument;
-use kelvok_core::diagnosis::{Caution, Evidence, KillSweep, Observation, Sign, Stand, kill_sweep};
+use kelvok_core::diagnosis::{Caution, Evidence, KillSweep, Observation, Sign, Stand};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -76,7 +76,7 @@ pub async fn list(
 }
 
 fn views(compiled: &Compiled, log: &[Evidence]) -> Vec<SweepView> {
-    let document = compiled.circuit.document();
+    let document = compiled.circuit().document();
     let kills = document.circuits.iter().filter(|c| c.load.is_none());
     let mut views: Vec<SweepView> = Vec::new();
     for named in kills {
@@ -109,7 +109,7 @@ impl WalkView {
 }
 
 fn walk_view(compiled: &Compiled, sweep: &KillSweep, log: &[Evidence]) -> WalkView {
-    let circuit = &compiled.circuit;
+    let circuit = compiled.circuit();
     let stands = sweep.stands.iter().map(|stand| StandView {
         condition: condition_view(circuit, &stand.condition),
         moved: stand.moved,
@@ -135,7 +135,7 @@ fn found(
     stand: &Stand,
     log: &[Evidence],
 ) -> Option<FoundSign> {
-    let circuit = &compiled.circuit;
+    let circuit = compiled.circuit();
     let node = |i: usize| circuit.terminal(&circuit.document().test_points[i].terminal).ok();
     let (wanted_red, wanted_black) = (node(sweep.red), node(sweep.black));
     log.iter().rev().find_map(|entry| {
@@ -155,7 +155,7 @@ fn found(
 impl Compiled {
     /// The sweep of a kill circuit, planned now or before.
     fn sweep(&self, circuit: &str) -> Option<KillSweep> {
-        let plan = || kill_sweep(&self.circuit, &self.suspects, &self.book, circuit).ok().flatten();
+        let plan = || self.model.kill_sweep(circuit).ok().flatten();
         let mut kept = self.sweeps();
         kept.entry(circuit.to_owned()).or_insert_with(plan).clone()
     }

@@ -9,7 +9,7 @@ use super::jobs::Loaded;
 use super::problem::Problem;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Condition, NodeId, Outcome, Reading, Setting, Solver};
-use kelvok_core::diagnosis::{Evidence, Observation, Proof, expected, proofs};
+use kelvok_core::diagnosis::{Evidence, Observation, Proof};
 use kelvok_core::interlock::{Judge, Ladder, LayOutError, Stands, Track, standing};
 use uuid::Uuid;
 
@@ -31,7 +31,7 @@ pub async fn trace(
     let loaded = Loaded::get(&app, id).await?;
     let log = loaded.log();
     let compiled = loaded.compiled.clone();
-    let condition = asked.condition(&compiled.circuit)?;
+    let condition = asked.condition(compiled.circuit())?;
     let question = loaded.question(("track", &name, &condition));
     let view = move || Ok(view(&compiled, &name, &condition, &log)?);
     app.ask(question, loaded.size(), view).await
@@ -43,15 +43,14 @@ fn view(
     condition: &Condition,
     log: &[Evidence],
 ) -> Result<CircuitView, LayOutError> {
-    let Compiled { circuit, suspects, book, .. } = compiled;
-    let circuit: &Circuit = circuit;
+    let circuit: &Circuit = compiled.circuit();
     let belief = compiled.belief(log);
-    let proofs = proofs((circuit, suspects, book), &belief, log);
+    let proofs = compiled.model.proofs(&belief, log);
     let mut solver: Solver<'_> = Solver::new(circuit);
     let setting = Setting::new(circuit, condition);
     solver.solve(&[&setting], &[Judge::new(circuit, &[]).relays_in(condition)]);
     let mut marks = Marks::default();
-    for (suspect, probability) in suspects.list.iter().zip(&belief.suspects) {
+    for (suspect, probability) in compiled.suspects().list.iter().zip(&belief.suspects) {
         for element in &suspect.elements {
             let share = probability / suspect.elements.len() as f64;
             *marks.suspicion.entry(*element).or_default() += share;
@@ -88,17 +87,12 @@ fn points(
     (log, supply): (&[Evidence], f64),
     proofs: &[Proof],
 ) -> Vec<TrackPoint> {
-    let Compiled { circuit, suspects, book, .. } = compiled;
+    let circuit = compiled.circuit();
     let circuit: &Circuit = circuit;
     let along = points_along(circuit, track);
     let nodes: Vec<_> = along.iter().map(|(node, ..)| *node).collect();
-    let values = expected(
-        (circuit, suspects, book),
-        (log, supply),
-        (condition, &[]),
-        track,
-        (&nodes, track.to),
-    );
+    let values =
+        compiled.model.expected((log, supply), (condition, &[]), track, (&nodes, track.to));
     along
         .into_iter()
         .zip(values)

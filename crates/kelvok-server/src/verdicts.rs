@@ -10,7 +10,7 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{History, Unit};
+use kelvok_core::diagnosis::Unit;
 use kelvok_store::{LogEntry, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -72,7 +72,7 @@ pub async fn record(
     let by = input::person(&keep.by)?;
     let note = input::words("note", &keep.note, 2000)?;
     let loaded = Loaded::get(&app, id).await?;
-    let circuit = &loaded.compiled.circuit;
+    let circuit = loaded.compiled.circuit();
     if keep.units.is_empty() {
         return Err(Problem::field("units", "A verdict names at least one unit."));
     }
@@ -85,7 +85,7 @@ pub async fn record(
     let compiled = loaded.compiled.clone();
     let verdict = aside(move || {
         let belief = compiled.belief(&log);
-        let held = belief.units(&compiled.suspects);
+        let held = belief.units(compiled.suspects());
         Verdict {
             probability: held
                 .iter()
@@ -93,9 +93,9 @@ pub async fn record(
                 .map(|u| u.probability)
                 .sum::<f64>()
                 .min(1.0),
-            confirmed: belief.confirmed(&compiled.suspects, &units),
-            kind: History::kind(&compiled.circuit, &compiled.suspects, &belief, &units),
-            names: units.iter().map(|u| UnitView::of(&compiled.circuit, *u).name).collect(),
+            confirmed: belief.confirmed(compiled.suspects(), &units),
+            kind: compiled.model.outcome(&belief, &units),
+            names: units.iter().map(|u| UnitView::of(compiled.circuit(), *u).name).collect(),
             units: keep.units,
             note,
         }

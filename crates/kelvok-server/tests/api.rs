@@ -123,8 +123,8 @@ async fn the_story_over_http_ends_in_a_verdict_that_the_server_weighs() {
         "set_up": [test["set_up"][0]["entry"], test["set_up"][1]["entry"]],
         "observed": {
             "kind": "reading", "instrument": "ohmmeter", "typed": "OL",
-            "red": test["doing"]["red"]["terminal"],
-            "black": test["doing"]["black"]["terminal"],
+            "red": test["action"]["red"]["terminal"],
+            "black": test["action"]["black"]["terminal"],
         },
     });
     assert_eq!(server.record(&bench).await.0, 200);

@@ -1,9 +1,9 @@
-//! From the complaint on: statements, sweeps, schools and stories over HTTP.
+//! From the complaint on: statements, sweeps, strategies and stories over HTTP.
 
 mod server;
 
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::Seat;
+use kelvok_core::diagnosis::SiteKind;
 use kelvok_store::{JobStatus, NewJob, Store, Verdict};
 use reqwest::StatusCode;
 use serde_json::{Value, json};
@@ -38,7 +38,7 @@ async fn statements_rule_switches_out_contradict_and_are_noted() {
     assert_eq!(diagnosis["excluded"][0]["reasons"][0]["would_show"], Value::Null);
     assert_eq!(diagnosis["listen"], true, "told is not yet heard");
     let looks = diagnosis["walk_round"].as_array().unwrap();
-    assert!(looks.len() > 3 && looks.iter().all(|l| l["doing"]["kind"] == "look"));
+    assert!(looks.len() > 3 && looks.iter().all(|l| l["action"]["kind"] == "look"));
 
     assert_eq!(server.record(&heard("cranks")).await.0, 200);
     let diagnosis = server.json(&server.job_path("/diagnosis")).await;
@@ -124,14 +124,14 @@ async fn a_measurement_of_ones_own_is_weighed_before_it_is_taken() {
 }
 
 #[tokio::test]
-async fn every_school_is_forecast_and_each_orders_its_own_tests() {
+async fn every_strategy_is_forecast_and_each_orders_its_own_tests() {
     let server = Server::start().await;
     server.record(&heard("silent")).await;
     let path = server.job_path("/forecast?price=12&fit=10&rate=60");
     let forecast = server.json(&path).await;
-    let schools = forecast["schools"].as_array().unwrap();
-    assert_eq!(schools.len(), 6);
-    let minutes: Vec<f64> = schools.iter().map(|s| s["minutes"].as_f64().unwrap()).collect();
+    let strategies = forecast["strategies"].as_array().unwrap();
+    assert_eq!(strategies.len(), 6);
+    let minutes: Vec<f64> = strategies.iter().map(|s| s["minutes"].as_f64().unwrap()).collect();
     assert!(minutes.is_sorted() && minutes[0] > 0.0, "{minutes:?}");
     let choice = &forecast["choice"];
     assert_eq!((&choice["price"], &choice["rate"]), (&json!(12.0), &json!(60.0)));
@@ -139,12 +139,12 @@ async fn every_school_is_forecast_and_each_orders_its_own_tests() {
     let refused = server.get(&server.job_path("/forecast?price=-1")).await;
     assert_eq!(refused.status(), 422);
 
-    let first = |school: &str| server.job_path(&format!("/diagnosis?school={school}"));
+    let first = |strategy: &str| server.job_path(&format!("/diagnosis?strategy={strategy}"));
     let forward = server.json(&first("battery-forward")).await;
     let back = server.json(&first("load-back")).await;
-    let red = |d: &Value| d["tests"][0]["doing"]["red"]["terminal"].clone();
+    let red = |d: &Value| d["tests"][0]["action"]["red"]["terminal"].clone();
     assert_ne!(red(&forward), red(&back));
-    assert_eq!(forward["suspects"], back["suspects"], "a school believes nothing of its own");
+    assert_eq!(forward["suspects"], back["suspects"], "a strategy believes nothing of its own");
     assert_ne!(server.get(&first("astrology")).await.status(), 200);
 }
 
@@ -290,7 +290,10 @@ async fn closed_jobs_shift_the_next_one() {
     let keep = json!({"id": Uuid::now_v7(), "by": "Maren", "units": ["brake"]});
     assert_eq!(server.post(&server.job_path("/verdicts"), &keep).await.0, 200);
     let verdict = store.verdicts(server.job).await.unwrap().rows.remove(0).body;
-    assert_eq!((verdict.confirmed, verdict.kind), (true, Some((Seat::Switch, FaultMode::Open))));
+    assert_eq!(
+        (verdict.confirmed, verdict.kind),
+        (true, Some((SiteKind::Switch, FaultMode::Open)))
+    );
 
     let first = store.job(server.job).await.unwrap();
     let open = async |close: Option<&Verdict>| {

@@ -8,7 +8,7 @@ use super::{LogEntry, Store, StoreError, Verdict, derived};
 use crate::entities::{job, verdict};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::Seat;
+use kelvok_core::diagnosis::SiteKind;
 use sea_orm::{
     ActiveModelTrait,
     ActiveValue::NotSet,
@@ -167,7 +167,7 @@ impl Store {
     pub async fn outcomes(
         &self,
         beside: Uuid,
-    ) -> Result<Vec<((Seat, FaultMode), u64)>, StoreError> {
+    ) -> Result<Vec<((SiteKind, FaultMode), u64)>, StoreError> {
         let counted: Vec<(String, i64)> = job::Entity::find()
             .filter(job::Column::Status.eq(JobStatus::Closed.text()))
             .filter(job::Column::Outcome.is_not_null())

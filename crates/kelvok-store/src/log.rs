@@ -9,7 +9,7 @@ use crate::entities::{bench_entry, evidence, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::{Entry, Seat};
+use kelvok_core::diagnosis::{Entry, SiteKind};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, IntoActiveModel, QueryFilter,
     QueryOrder, QuerySelect,
@@ -53,7 +53,7 @@ pub struct Verdict {
     pub names: Vec<String>,
     /// What the fault sat in and how it failed: what a closed job counts as in the shop's history.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub kind: Option<(Seat, FaultMode)>,
+    pub kind: Option<(SiteKind, FaultMode)>,
 }
 
 /// A request to void.

@@ -4,7 +4,7 @@ mod bench;
 
 use bench::{Bench, reading};
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::Seat;
+use kelvok_core::diagnosis::SiteKind;
 use kelvok_database::Durability;
 use kelvok_store::{JobStatus, NewJob, PAGE, Store, Verdict, Void, Wanted};
 use uuid::Uuid;
@@ -31,7 +31,7 @@ fn verdict() -> Verdict {
         probability: 0.99,
         confirmed: true,
         note: "Plug re-seated.".to_owned(),
-        kind: Some((Seat::Fuse, FaultMode::Open)),
+        kind: Some((SiteKind::Fuse, FaultMode::Open)),
     }
 }
 
@@ -64,7 +64,7 @@ async fn a_job_is_found_by_every_word_that_is_known_of_it() {
     assert_eq!(found(&store, Some(JobStatus::Open), "brake").await, 0);
 
     // What the shop learns of it.
-    let told = [((Seat::Fuse, FaultMode::Open), 1)];
+    let told = [((SiteKind::Fuse, FaultMode::Open), 1)];
     assert_eq!(store.outcomes(Uuid::nil()).await.expect("outcomes"), told);
     assert_eq!(store.outcomes(job).await.expect("outcomes"), [], "it does not speak for itself");
     let void = Void { by: "Maren".to_owned(), reason: "It was the plug".to_owned() };

@@ -4,8 +4,8 @@ use super::check::sound;
 use anyhow::Context;
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{
-    Because, Belief, Book, Doing, Evidence, LookEntry, NextTest, Plan, School, SetUpEntry,
-    StoryDocument, Suspects, Unit, contradictions, excluded, plan_by,
+    Because, Belief, Evidence, LookEntry, Model, NextTest, Plan, SetUpEntry, StoryDocument,
+    Strategy, TestAction, Unit, contradictions,
 };
 use kelvok_core::interlock::{Track, nearest_complete};
 use serde_json::{Value, json};
@@ -27,9 +27,9 @@ pub struct Arguments {
     machine: PathBuf,
     /// What was said, tried, looked at and measured.
     evidence: PathBuf,
-    /// By which school to go on.
-    #[arg(long, default_value = "best-split", value_parser = super::trial::school)]
-    school: School,
+    /// By which strategy to go on.
+    #[arg(long, alias = "school", default_value = "best-split", value_parser = super::trial::strategy)]
+    strategy: Strategy,
     /// Print JSON.
     #[arg(long)]
     json: bool,
@@ -48,12 +48,12 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
         let entry = line.entry.resolve(&circuit, i as u64 + 1);
         log.push(entry.with_context(|| format!("in entry {}", i + 1))?);
     }
-    let suspects = Suspects::of(&circuit);
-    let diagnosis = Diagnosis::of(arguments.school, &circuit, &suspects, &log);
+    let model = Model::new(circuit);
+    let diagnosis = Diagnosis::of(arguments.strategy, &model, &log);
     if arguments.json {
-        println!("{:#}", diagnosis.json(&circuit, &suspects));
+        println!("{:#}", diagnosis.json(&model));
     } else {
-        print!("{}", diagnosis.words(&circuit));
+        print!("{}", diagnosis.words(model.circuit()));
     }
     Ok(ExitCode::SUCCESS)
 }
@@ -69,19 +69,17 @@ struct Diagnosis {
 }
 
 impl Diagnosis {
-    fn of(school: School, circuit: &Circuit, suspects: &Suspects, log: &[Evidence]) -> Self {
-        let book = Book::default();
-        let at = (circuit, suspects, &book);
-        let condition = complained_of(circuit, log);
-        let belief = Belief::judge(circuit, suspects, &book, log);
-        let plan = plan_by(school, at, &belief, log, &condition);
+    fn of(strategy: Strategy, model: &Model, log: &[Evidence]) -> Self {
+        let condition = complained_of(model.circuit(), log);
+        let belief = model.judge(log);
+        let plan = model.plan_by(strategy, &belief, log, &condition);
         let rows = plan.groups.iter().map(|group| {
-            let sum: f64 = group.iter().map(|u| belief.of_unit(suspects, *u)).sum();
+            let sum: f64 = group.iter().map(|u| belief.of_unit(model.suspects(), *u)).sum();
             (group.clone(), sum)
         });
         let rows = rows.filter(|(_, p)| *p > LISTED).collect();
-        let excluded = excluded(circuit, suspects, &book, log);
-        let excluded = excluded.into_iter().map(|e| (e.unit, because(&e.because))).collect();
+        let excluded =
+            model.excluded(log).into_iter().map(|e| (e.unit, because(&e.because))).collect();
         Self { rows, condition, belief, plan, excluded, contradictions: contradictions(log) }
     }
 
@@ -124,7 +122,8 @@ impl Diagnosis {
         out
     }
 
-    fn json(&self, circuit: &Circuit, suspects: &Suspects) -> Value {
+    fn json(&self, model: &Model) -> Value {
+        let circuit = model.circuit();
         let units =
             |units: &[Unit]| -> Vec<String> { units.iter().map(|u| u.id(circuit)).collect() };
         let rows: Vec<_> = self
@@ -148,7 +147,7 @@ impl Diagnosis {
                 "units": units(&c.units),
                 "probability": c.probability,
                 "confirmed": c.confirmed,
-                "rests_on": self.belief.pointing(suspects, &c.units),
+                "rests_on": self.belief.pointing(model.suspects(), &c.units),
             })
         });
         let tests: Vec<_> = self.plan.tests.iter().map(|t| test_json(circuit, t)).collect();
@@ -195,13 +194,13 @@ fn point(circuit: &Circuit, point: usize) -> &str {
 }
 
 fn test_words(circuit: &Circuit, test: &NextTest) -> String {
-    let what = match test.doing {
-        Doing::Measure { instrument, red, black } => {
+    let what = match test.action {
+        TestAction::Measure { instrument, red, black } => {
             let with = format!("{instrument:?}").to_lowercase();
             format!("{with} red {} black {}", point(circuit, red), point(circuit, black))
         }
-        Doing::Try(sense) => format!("try {}", format!("{sense:?}").to_lowercase()),
-        Doing::Look(at) => {
+        TestAction::Try(sense) => format!("try {}", format!("{sense:?}").to_lowercase()),
+        TestAction::Look(at) => {
             let at = serde_json::to_value(LookEntry::of(circuit, at)).unwrap_or_default();
             let word = |v: &Value| v.as_str().unwrap_or_default().to_owned();
             let words: Vec<_> =
@@ -222,19 +221,21 @@ fn cell(set_up: &SetUpEntry) -> String {
 }
 
 fn test_json(circuit: &Circuit, test: &NextTest) -> Value {
-    let doing = match test.doing {
-        Doing::Measure { instrument, red, black } => json!({
+    let action = match test.action {
+        TestAction::Measure { instrument, red, black } => json!({
             "kind": "measure", "instrument": instrument,
             "red": point(circuit, red), "black": point(circuit, black),
         }),
-        Doing::Try(sense) => json!({"kind": "try", "attend": format!("{sense:?}").to_lowercase()}),
-        Doing::Look(at) => json!({"kind": "look", "at": LookEntry::of(circuit, at)}),
+        TestAction::Try(sense) => {
+            json!({"kind": "try", "attend": format!("{sense:?}").to_lowercase()})
+        }
+        TestAction::Look(at) => json!({"kind": "look", "at": LookEntry::of(circuit, at)}),
     };
     let set: serde_json::Map<String, Value> =
         test.condition.named(circuit).map(|(c, p)| (c.to_owned(), json!(p))).collect();
     let set_up: Vec<_> = test.set_up.iter().map(|s| SetUpEntry::of(circuit, *s)).collect();
     json!({
-        "condition": set, "engine": test.condition.engine, "set_up": set_up, "doing": doing,
+        "condition": set, "engine": test.condition.engine, "set_up": set_up, "action": action,
         "minutes": test.minutes, "bits": test.bits, "why": test.why, "cautions": test.cautions,
     })
 }

@@ -45,7 +45,7 @@ enum Command {
     Diagnose(diagnose::Arguments),
     /// Say which switch a found table is of, which terminal is which, and what to probe next.
     Identify(identify::Arguments),
-    /// Seed faults into library machines and let each school find them; print how well it went.
+    /// Seed faults into library machines and let each strategy find them; print how well it went.
     Trial(trial::Arguments),
     /// Stand in for a bench multimeter: it talks over TCP and reads a simulated machine.
     Meter(meter::Arguments),

@@ -3,10 +3,10 @@
 use anyhow::{Context, bail};
 use indicatif::{ProgressBar, ProgressStyle};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{Entry, School};
+use kelvok_core::diagnosis::{Entry, Strategy};
 use kelvok_core::machine::{LIBRARY, Machine, Shipped};
 use kelvok_core::trial::{
-    Bench, Faults, Interval, Options, Outcome, Reduced, Summary, against_optimum, saving,
+    Faults, Interval, Options, Outcome, Reduced, Summary, TrialMachine, against_optimum, saving,
     try_machine,
 };
 use std::path::PathBuf;
@@ -24,9 +24,9 @@ pub struct Arguments {
     /// The same seed gives the same trial.
     #[arg(long, default_value_t = 1)]
     seed: u64,
-    /// A school, or several; all if not given.
-    #[arg(long, value_parser = school)]
-    school: Vec<School>,
+    /// A strategy, or several; all if not given.
+    #[arg(long, alias = "school", value_parser = strategy)]
+    strategy: Vec<Strategy>,
     /// single, double or intermittent.
     #[arg(long, default_value = "single", value_parser = faults)]
     faults: Faults,
@@ -35,7 +35,7 @@ pub struct Arguments {
     csv: Option<PathBuf>,
     /// Instead: draws as many sets of a few faults each and, without errors of hands or meter,
     /// holds the tests of best split to the fewest there could be.
-    #[arg(long, conflicts_with_all = ["school", "faults", "csv", "story"])]
+    #[arg(long, conflicts_with_all = ["strategy", "faults", "csv", "story"])]
     optimum: bool,
     /// Prints how this case of each machine went: a line an entry, with how well the fault itself
     /// and what was named explain it, as shares of the best explanation.
@@ -46,9 +46,12 @@ pub struct Arguments {
     quiet: bool,
 }
 
-pub fn school(text: &str) -> Result<School, String> {
-    let known = || School::ALL.map(School::name).join(", ");
-    School::ALL.into_iter().find(|s| s.name() == text).ok_or_else(|| format!("one of {}", known()))
+pub fn strategy(text: &str) -> Result<Strategy, String> {
+    let known = || Strategy::ALL.map(Strategy::name).join(", ");
+    Strategy::ALL
+        .into_iter()
+        .find(|s| s.name() == text)
+        .ok_or_else(|| format!("one of {}", known()))
 }
 
 fn faults(text: &str) -> Result<Faults, String> {
@@ -63,7 +66,7 @@ fn faults(text: &str) -> Result<Faults, String> {
 /// The machine that only serves the engine's reference figures.
 const REFERENCE_MACHINE: &str = "kelvok-r1";
 
-/// Seeds faults and lets each school find them; prints a table.
+/// Seeds faults and lets each strategy find them; prints a table.
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let shipped = |name: &String| {
         LIBRARY.iter().find(|m| m.name == *name).with_context(|| {
@@ -81,15 +84,15 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     if arguments.optimum {
         return optimum(arguments, &machines);
     }
-    let schools = match arguments.school.as_slice() {
-        [] => School::ALL.to_vec(),
+    let strategies = match arguments.strategy.as_slice() {
+        [] => Strategy::ALL.to_vec(),
         some => some.to_vec(),
     };
     let options = Options {
         runs: arguments.runs,
         seed: arguments.seed,
         faults: arguments.faults,
-        schools: schools.clone(),
+        strategies: strategies.clone(),
     };
     let mut csv = arguments.csv.as_ref().map(csv::Writer::from_path).transpose()?;
     let bar = ProgressBar::new((machines.len() * arguments.runs) as u64);
@@ -102,25 +105,25 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let (mut decisions, mut spent) = (0, Duration::ZERO);
     for shipped in machines {
         bar.set_message(shipped.name);
-        let bench = bench(shipped)?;
+        let tried = tried(shipped)?;
         let start = Instant::now();
-        let cases = try_machine(&bench, shipped.name, &options, &|| bar.inc(1));
+        let cases = try_machine(&tried, shipped.name, &options, &|| bar.inc(1));
         spent += start.elapsed();
         decisions += cases.iter().flatten().map(|o| o.tests + 1).sum::<usize>();
         if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
-            bar.suspend(|| print_story(&bench.circuit, case));
+            bar.suspend(|| print_story(tried.model.circuit(), case));
         }
         if let Some(csv) = csv.as_mut() {
             write(csv, shipped.name, &cases)?;
         }
-        bar.suspend(|| print_rows(shipped.name, &schools, &cases));
+        bar.suspend(|| print_rows(shipped.name, &strategies, &cases));
         all.extend(cases);
     }
     bar.finish_and_clear();
     if let Some(csv) = csv.as_mut() {
         csv.flush()?;
     }
-    print_rows("all", &schools, &all);
+    print_rows("all", &strategies, &all);
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
     println!(
         "\n{decisions} decisions in {:.0} s on {cores} cores: {:.1} ms of one core each",
@@ -148,8 +151,8 @@ fn optimum(arguments: &Arguments, machines: &[&Shipped]) -> anyhow::Result<ExitC
     };
     let mut all = Vec::new();
     for shipped in machines {
-        let bench = bench(shipped)?;
-        let sets = against_optimum(&bench, shipped.name, arguments.runs, arguments.seed);
+        let tried = tried(shipped)?;
+        let sets = against_optimum(&tried, shipped.name, arguments.runs, arguments.seed);
         print(shipped.name, &sets);
         all.extend(sets);
     }
@@ -157,15 +160,15 @@ fn optimum(arguments: &Arguments, machines: &[&Shipped]) -> anyhow::Result<ExitC
     Ok(ExitCode::SUCCESS)
 }
 
-fn bench(shipped: &Shipped) -> anyhow::Result<Bench> {
+fn tried(shipped: &Shipped) -> anyhow::Result<TrialMachine> {
     let machine = Machine::read(shipped.text)
         .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?;
-    Ok(Bench::of(Circuit::compile(&machine)))
+    Ok(TrialMachine::of(Circuit::compile(&machine)))
 }
 
 fn print_story(circuit: &Circuit, case: &[Outcome]) {
     for outcome in case {
-        println!("{}: {} is", outcome.school.name(), outcome.fault);
+        println!("{}: {} is", outcome.strategy.name(), outcome.fault);
         for (evidence, (own, named)) in outcome.log.iter().zip(&outcome.fits) {
             let entry = serde_json::to_string(&Entry::of(circuit, evidence)).unwrap_or_default();
             println!("  {own:.3} {named:.3} {entry}");
@@ -178,7 +181,7 @@ fn print_heading() {
     println!(
         "{:<18} {:<17} {:>5} {:>21} {:>6} {:>5} {:>6} {:>6} {:>6} {:>7} {:>6} {:>20}",
         "machine",
-        "school",
+        "strategy",
         "runs",
         "right (95 %)",
         "unit",
@@ -192,31 +195,31 @@ fn print_heading() {
     );
 }
 
-fn print_rows(machine: &str, schools: &[School], cases: &[Vec<Outcome>]) {
-    let by = |school: School| -> Vec<&Outcome> {
-        cases.iter().flatten().filter(|o| o.school == school).collect()
+fn print_rows(machine: &str, strategies: &[Strategy], cases: &[Vec<Outcome>]) {
+    let by = |strategy: Strategy| -> Vec<&Outcome> {
+        cases.iter().flatten().filter(|o| o.strategy == strategy).collect()
     };
     let percent = |share: f64| format!("{:.1}%", share * 100.0);
-    for school in schools {
-        let outcomes = by(*school);
+    for strategy in strategies {
+        let outcomes = by(*strategy);
         if outcomes.is_empty() {
             println!("{machine:<18} no fault drawn makes anyone complain");
             return;
         }
-        let s = Summary::of(*school, &outcomes);
-        let pairs: Vec<_> = by(School::BestSplit)
+        let s = Summary::of(*strategy, &outcomes);
+        let pairs: Vec<_> = by(Strategy::BestSplit)
             .iter()
             .zip(&outcomes)
             .map(|(own, other)| (own.minutes, other.minutes))
             .collect();
-        let saved = match *school {
-            School::BestSplit => String::new(),
+        let saved = match *strategy {
+            Strategy::BestSplit => String::new(),
             _ if pairs.is_empty() => String::new(),
             _ => interval(saving(&pairs)),
         };
         println!(
             "{machine:<18} {:<17} {:>5} {:>21} {:>6} {:>5.2} {:>6} {:>6.1} {:>6.2} {:>7} {:>6.1} {:>20}",
-            school.name(),
+            strategy.name(),
             s.runs,
             interval(s.right),
             percent(s.unit_right),
@@ -244,7 +247,7 @@ fn write(
         csv.write_record([
             "machine",
             "case",
-            "school",
+            "strategy",
             "fault",
             "verdict",
             "right",
@@ -265,7 +268,7 @@ fn write(
             csv.write_record([
                 machine.to_owned(),
                 i.to_string(),
-                o.school.name().to_owned(),
+                o.strategy.name().to_owned(),
                 o.fault.clone(),
                 o.verdict.join(" "),
                 o.right.to_string(),

@@ -43,7 +43,7 @@ export type DiagnosisView = Schemas['DiagnosisView']
 export type SuspectView = Schemas['SuspectView']
 export type TestView = Schemas['TestView']
 export type Attend = Schemas['Attend']
-export type School = Schemas['School']
+export type Strategy = Schemas['Strategy']
 export type ForecastView = Schemas['ForecastView']
 export type ChoiceView = Schemas['ChoiceView']
 export type ExcludedView = Schemas['ExcludedView']
@@ -283,10 +283,10 @@ export const api = {
         params: { path: { id, circuit }, query: asked(at) },
       }),
     ),
-  diagnosis: (id: string, condition: Condition, school: School) =>
+  diagnosis: (id: string, condition: Condition, strategy: Strategy) =>
     answer(
       client.GET('/api/v1/jobs/{id}/diagnosis', {
-        params: { path: { id }, query: { set: set(condition), school } },
+        params: { path: { id }, query: { set: set(condition), strategy } },
       }),
     ),
   /** What a measurement of one's own would tell, and what speaks against it. */

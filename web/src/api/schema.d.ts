@@ -319,7 +319,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What each school would take from here to a verdict. */
+        /** What each strategy would take from here to a verdict. */
         get: operations["forecast"];
         put?: never;
         post?: never;
@@ -906,6 +906,25 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What is done in a test. */
+        ActionView: {
+            black: components["schemas"]["PointView"];
+            instrument: components["schemas"]["Instrument"];
+            /** @enum {string} */
+            kind: "measure";
+            red: components["schemas"]["PointView"];
+        } | {
+            attend: components["schemas"]["Attend"];
+            /** @enum {string} */
+            kind: "try";
+            lamp?: components["schemas"]["NameView"] | null;
+        } | {
+            at: components["schemas"]["LookEntry"];
+            /** @enum {string} */
+            kind: "look";
+            name: string;
+            place?: string | null;
+        };
         /**
          * @description What works a switch.
          * @enum {string}
@@ -1416,29 +1435,10 @@ export interface components {
             /** Format: double */
             supply_volts: number;
             suspects: components["schemas"]["SuspectView"][];
-            /** @description By the school asked for, the best first. */
+            /** @description By the strategy asked for, the best first. */
             tests: components["schemas"]["TestView"][];
             /** @description What is worth a look, no meter in the hand; what tells most a minute first. */
             walk_round: components["schemas"]["TestView"][];
-        };
-        /** @description What is done in a test. */
-        DoingView: {
-            black: components["schemas"]["PointView"];
-            instrument: components["schemas"]["Instrument"];
-            /** @enum {string} */
-            kind: "measure";
-            red: components["schemas"]["PointView"];
-        } | {
-            attend: components["schemas"]["Attend"];
-            /** @enum {string} */
-            kind: "try";
-            lamp?: components["schemas"]["NameView"] | null;
-        } | {
-            at: components["schemas"]["LookEntry"];
-            /** @enum {string} */
-            kind: "look";
-            name: string;
-            place?: string | null;
         };
         DutyView: {
             /** @description In how many of them it is not done. */
@@ -1657,7 +1657,7 @@ export interface components {
         ForecastView: {
             choice?: components["schemas"]["ChoiceView"] | null;
             /** @description By expected minutes, the quickest first. */
-            schools: components["schemas"]["SchoolView"][];
+            strategies: components["schemas"]["StrategyView"][];
         };
         Found: {
             /** Format: int64 */
@@ -2627,19 +2627,6 @@ export interface components {
             /** @description It is complete: the engine is stopped, or fires if its module fires grounded. */
             lit: boolean;
         };
-        /**
-         * @description Where to start, and how to go on.
-         * @enum {string}
-         */
-        School: "best-split" | "battery-forward" | "load-back" | "quick-and-likely" | "kill-sweep" | "complaint-logic";
-        /** @description What a school would take from here to a verdict, on average over what is believed. */
-        SchoolView: {
-            /** Format: double */
-            minutes: number;
-            school: components["schemas"]["School"];
-            /** Format: double */
-            tests: number;
-        };
         SeenAtBench: {
             apart: string;
             /** @enum {string} */
@@ -2872,6 +2859,19 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description Where to start, and how to go on.
+         * @enum {string}
+         */
+        Strategy: "best-split" | "battery-forward" | "load-back" | "quick-and-likely" | "kill-sweep" | "complaint-logic";
+        /** @description What a strategy would take from here to a verdict, on average over what is believed. */
+        StrategyView: {
+            /** Format: double */
+            minutes: number;
+            strategy: components["schemas"]["Strategy"];
+            /** Format: double */
+            tests: number;
+        };
         StrokePoint: {
             made: boolean;
             /**
@@ -2997,6 +2997,7 @@ export interface components {
             does: components["schemas"]["Behavior"];
         };
         TestView: {
+            action: components["schemas"]["ActionView"];
             answers: components["schemas"]["AnswerView"][];
             /** Format: double */
             bits: number;
@@ -3004,7 +3005,6 @@ export interface components {
             condition: {
                 [key: string]: string;
             };
-            doing: components["schemas"]["DoingView"];
             engine: components["schemas"]["Engine"];
             /** Format: double */
             minutes: number;
@@ -4854,8 +4854,8 @@ export interface operations {
             query: {
                 /** @description `control:position`: the condition to plan for until something was heard */
                 set: string[];
-                /** @description By which school to go on; best split if not given. */
-                school?: components["schemas"]["School"];
+                /** @description By which strategy to go on; best split if not given. */
+                strategy?: components["schemas"]["Strategy"];
             };
             header?: never;
             path: {

@@ -3,7 +3,7 @@ import type {
   ExcludedView,
   ExplanationView,
   JobView,
-  School,
+  Strategy,
   StrainView,
   Work,
 } from '../api/client'
@@ -12,7 +12,7 @@ import { volts } from './numbers'
 import { DIAL, heardWords, moves } from './tests'
 import { lower } from './units'
 
-export const SCHOOLS: { id: School; name: string; does: string }[] = [
+export const STRATEGIES: { id: Strategy; name: string; does: string }[] = [
   { id: 'best-split', name: 'Best split', does: 'what tells most a minute' },
   { id: 'battery-forward', name: 'Battery forward', does: 'volts, point by point, to the load' },
   { id: 'load-back', name: 'Load back', does: 'volts, point by point, from the load' },

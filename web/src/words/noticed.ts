@@ -51,19 +51,19 @@ export function sayings(state: Engine, starts: boolean, clutch: boolean): Said[]
 
 /** The question, and what it can be answered with, of a test that is no measurement. */
 export function question(test: TestView): { ask: string; answers: Said[] } | undefined {
-  const { doing } = test
-  if (doing.kind === 'measure') return undefined
-  if (doing.kind === 'look') {
-    const { at } = doing
+  const { action } = test
+  if (action.kind === 'measure') return undefined
+  if (action.kind === 'look') {
+    const { at } = action
     return {
-      ask: LOOK[at.kind].replace('#', doing.name),
+      ask: LOOK[at.kind].replace('#', action.name),
       answers: [true, false].map((bad) => ({
         label: bad ? 'Looks bad' : 'Looks good',
         observed: { kind: 'looked', at, bad },
       })),
     }
   }
-  const { lamp } = doing
+  const { lamp } = action
   const by: { [attend in Attend]: () => { ask: string; answers: Said[] } } = {
     starter: () => ({
       ask: 'Hold the key there for two seconds and listen to the starter.',
@@ -85,7 +85,7 @@ export function question(test: TestView): { ask: string; answers: Said[] } | und
       })),
     }),
   }
-  return by[doing.attend]()
+  return by[action.attend]()
 }
 
 const LOOK = {

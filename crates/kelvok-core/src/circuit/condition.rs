@@ -113,3 +113,12 @@ pub fn every_condition(circuit: &Circuit) -> Vec<Condition> {
         now[digit + 1..].fill(0);
     }
 }
+
+/// Every condition with the engine standing, in order of how many controls differ from this one.
+pub fn by_moves(circuit: &Circuit, from: &Condition) -> Vec<Condition> {
+    let mut all = every_condition(circuit);
+    let moved =
+        |c: &Condition| c.positions.iter().zip(&from.positions).filter(|(a, b)| a != b).count();
+    all.sort_by_key(moved);
+    all
+}

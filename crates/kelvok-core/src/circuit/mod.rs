@@ -29,7 +29,7 @@ mod telltales;
 pub use crate::machine::Engine;
 pub use change::{Ailment, Change};
 pub use compensation::{Compensated, Compensation};
-pub use condition::{Condition, ConditionError, every_condition, one_move_away};
+pub use condition::{Condition, ConditionError, by_moves, every_condition, one_move_away};
 pub use dictionary::FaultDictionary;
 pub use fault::{Fault, FaultMode, FaultSeat, single_faults};
 pub use instrument::{Instrument, LampState, Leads, MinMax, Reading, Refusal, Senses, clamp, read};

@@ -262,6 +262,11 @@ impl Circuit {
         self.elements.iter().enumerate().map(|(i, e)| (ElementId(i as u16), e))
     }
 
+    /// The node of a test point, by index into the document's; none where there is no such point.
+    pub fn test_point(&self, index: usize) -> Option<NodeId> {
+        self.terminal(&self.document().test_points.get(index)?.terminal).ok()
+    }
+
     /// The node a terminal `part.terminal` lies on.
     ///
     /// # Errors

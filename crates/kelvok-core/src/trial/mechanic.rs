@@ -1,19 +1,19 @@
-//! The virtual mechanic: one machine, one school, from the complaint to the verdict.
+//! The virtual mechanic: one machine, one strategy, from the complaint to the verdict.
 
 use super::universe::Universe;
 use super::world::{World, noticed};
-use super::{Bench, Faults};
+use super::{Faults, TrialMachine};
 use crate::circuit::{Condition, fault_notation};
 use crate::diagnosis::{
-    Belief, Doing, Evidence, Heard, Observation, Plan, School, Sensed, SetUp, Source, Unit, Why,
-    plan_by,
+    Belief, Evidence, Heard, Observation, Plan, Sensed, SetUp, Source, Strategy, TestAction, Unit,
+    Why,
 };
 use crate::random::Random;
 
 /// How one case went.
 #[derive(Clone, Debug)]
 pub struct Outcome {
-    pub school: School,
+    pub strategy: Strategy,
     /// The machine's fault, in the fault notation.
     pub fault: String,
     /// The unit, or one that nothing tells apart from it, was named; of two faults both were.
@@ -73,23 +73,28 @@ pub(super) struct Case<'c> {
 }
 
 impl Case<'_> {
-    /// Finds the trouble by a school.
-    pub fn find(mut self, bench: &Bench, universe: &Universe, school: School) -> Outcome {
-        let circuit = &bench.circuit;
+    /// Finds the trouble by a strategy.
+    pub fn find(
+        mut self,
+        bench: &TrialMachine,
+        universe: &Universe,
+        strategy: Strategy,
+    ) -> Outcome {
+        let circuit = bench.model.circuit();
         let changes: Vec<_> = self.world.troubles.iter().map(|t| t.change).collect();
         let fault: Vec<_> = changes.iter().map(|c| fault_notation(circuit, *c)).collect();
-        let truth = self.world.troubles.first().map(|t| bench.suspects.list[t.suspect].unit);
+        let truth =
+            self.world.troubles.first().map(|t| bench.model.suspects().list[t.suspect].unit);
         let mut log = self.told.clone();
         let mut so_far = Spent::default();
         let mut start_bits = None;
         // First of all the complaint itself is tried.
         self.try_complaint(bench, &mut log, &mut so_far);
         loop {
-            let belief = Belief::judge(circuit, &bench.suspects, &bench.book, &log);
+            let belief = bench.model.judge(&log);
             let bits = doubt(bench, &belief);
             let start = *start_bits.get_or_insert(bits);
-            let at = (circuit, &bench.suspects, &bench.book);
-            let plan = plan_by(school, at, &belief, &log, &self.complaint);
+            let plan = bench.model.plan_by(strategy, &belief, &log, &self.complaint);
             let named = plan.conclusion.as_ref().is_some_and(|c| c.confirmed);
             if let Some(test) = plan.tests.first()
                 && !named
@@ -98,7 +103,7 @@ impl Case<'_> {
                 so_far.add(test.minutes);
                 self.world.pass(test.minutes);
                 let why = test.why;
-                let test = (test.doing, test.condition.clone(), test.set_up.clone());
+                let test = (test.action, test.condition.clone(), test.set_up.clone());
                 self.observe(bench, &mut log, test);
                 if why == Why::Recheck
                     && let Some(last) = log.last()
@@ -117,14 +122,14 @@ impl Case<'_> {
             let repaired = match found {
                 Some(trouble) => {
                     let trouble = self.world.troubles.remove(trouble);
-                    bench.suspects.list[trouble.suspect].unit
+                    bench.model.suspects().list[trouble.suspect].unit
                 }
                 None => verdict.units[0],
             };
             let healed = self.world.troubles.is_empty();
             if healed || self.faults != Faults::Double || so_far.rounds == MOST_ROUNDS {
                 return Outcome {
-                    school,
+                    strategy,
                     fault: fault.join(" "),
                     right: healed,
                     unit_right,
@@ -137,8 +142,9 @@ impl Case<'_> {
                     bits: (start, bits),
                     verdict: verdict.units.iter().map(|u| u.id(circuit)).collect(),
                     fits: {
-                        let own = belief.fits(&bench.suspects, truth.unwrap_or(Unit::Nothing));
-                        let named = belief.fits(&bench.suspects, verdict.units[0]);
+                        let own =
+                            belief.fits(bench.model.suspects(), truth.unwrap_or(Unit::Nothing));
+                        let named = belief.fits(bench.model.suspects(), verdict.units[0]);
                         own.into_iter().zip(named).collect()
                     },
                     log,
@@ -151,49 +157,54 @@ impl Case<'_> {
 
     /// The trouble that a verdict names, by index: its unit, or one of a group that nothing tells
     /// apart from it.
-    fn judge(&self, bench: &Bench, universe: &Universe, verdict: &Verdict) -> Option<usize> {
+    fn judge(&self, bench: &TrialMachine, universe: &Universe, verdict: &Verdict) -> Option<usize> {
         self.world.troubles.iter().position(|trouble| {
-            let unit = bench.suspects.list[trouble.suspect].unit;
+            let unit = bench.model.suspects().list[trouble.suspect].unit;
             if !self.names(bench, trouble.suspect, &verdict.units) {
                 return false;
             }
-            let truth = bench.column_of(trouble);
+            let truth = bench.scenario_of(trouble);
             verdict.units.iter().filter(|u| **u != unit).all(|other| {
-                bench.columns_of(*other).iter().any(|column| {
-                    !universe.tells_apart(&bench.circuit, &bench.suspects.columns, truth, *column)
+                bench.scenarios_of(*other).iter().any(|scenario| {
+                    !universe.tells_apart(
+                        bench.model.circuit(),
+                        &bench.model.suspects().scenarios,
+                        truth,
+                        *scenario,
+                    )
                 })
             })
         })
     }
 
     /// Whether one of these units is where a suspect's fault sits. Of two wires that touch, either.
-    fn names(&self, bench: &Bench, suspect: usize, units: &[Unit]) -> bool {
-        let suspect = &bench.suspects.list[suspect];
+    fn names(&self, bench: &TrialMachine, suspect: usize, units: &[Unit]) -> bool {
+        let suspect = &bench.model.suspects().list[suspect];
         units.contains(&suspect.unit)
             || suspect.wires.iter().any(|w| units.contains(&Unit::Wire(*w)))
     }
 
-    fn is_truth(&self, bench: &Bench, unit: Unit) -> bool {
+    fn is_truth(&self, bench: &TrialMachine, unit: Unit) -> bool {
         self.world.troubles.iter().any(|t| self.names(bench, t.suspect, &[unit]))
     }
 
     /// Tries what was complained of.
-    fn try_complaint(&mut self, bench: &Bench, log: &mut Vec<Evidence>, so_far: &mut Spent) {
+    fn try_complaint(&mut self, bench: &TrialMachine, log: &mut Vec<Evidence>, so_far: &mut Spent) {
         let Some(told) = self.told.first() else { return };
         let Observation::Sensed(sensed) = told.observation else { return };
-        let test = (Doing::Try(sensed.sense()), told.condition.clone(), vec![]);
+        let test = (TestAction::Try(sensed.sense()), told.condition.clone(), vec![]);
         self.observe(bench, log, test);
         so_far.add(TRY_MINUTES);
     }
 
     fn observe(
         &mut self,
-        bench: &Bench,
+        bench: &TrialMachine,
         log: &mut Vec<Evidence>,
-        (doing, condition, set_up): (Doing, Condition, Vec<SetUp>),
+        (action, condition, set_up): (TestAction, Condition, Vec<SetUp>),
     ) {
         let at = (&condition, set_up.as_slice());
-        let seen = self.world.observe(&bench.suspects.list, doing, at, &mut self.random);
+        let seen = self.world.observe(&bench.model.suspects().list, action, at, &mut self.random);
         self.record(log, condition, set_up, seen);
     }
 
@@ -218,8 +229,8 @@ impl Case<'_> {
 }
 
 /// Whether what was noticed is what a sound machine shows there.
-fn as_sound(bench: &Bench, entry: &Evidence) -> bool {
-    let sound = noticed(&bench.circuit, &[], &entry.condition);
+fn as_sound(bench: &TrialMachine, entry: &Evidence) -> bool {
+    let sound = noticed(bench.model.circuit(), &[], &entry.condition);
     match entry.observation {
         Observation::Sensed(Sensed::Starter(heard)) => heard == Heard::of(sound.crank),
         Observation::Sensed(Sensed::Engine(does)) => does == sound.engine,
@@ -237,20 +248,21 @@ struct Verdict {
 
 impl Verdict {
     /// The conclusion, or the group most suspected.
-    fn of(bench: &Bench, belief: &Belief, plan: &Plan) -> Self {
+    fn of(bench: &TrialMachine, belief: &Belief, plan: &Plan) -> Self {
         let units = match (&plan.conclusion, plan.groups.first()) {
             (Some(conclusion), _) => conclusion.units.clone(),
             (None, Some(group)) => group.clone(),
             (None, None) => vec![Unit::Nothing],
         };
-        let probability: f64 = units.iter().map(|u| belief.of_unit(&bench.suspects, *u)).sum();
+        let probability: f64 =
+            units.iter().map(|u| belief.of_unit(bench.model.suspects(), *u)).sum();
         Self { units, probability: probability.min(1.0) }
     }
 }
 
 /// Entropy over units, in bits.
-fn doubt(bench: &Bench, belief: &Belief) -> f64 {
-    let units = belief.units(&bench.suspects);
+fn doubt(bench: &TrialMachine, belief: &Belief) -> f64 {
+    let units = belief.units(bench.model.suspects());
     let total: f64 = units.iter().map(|u| u.probability).sum();
     let shares = units.iter().map(|u| u.probability / total).filter(|p| *p > 0.0);
     -shares.map(|p| p * p.log2()).sum::<f64>()

@@ -1,4 +1,4 @@
-//! How good the diagnosis is: machines with seeded troubles, found by every school with the same
+//! How good the diagnosis is: machines with seeded troubles, found by every strategy with the same
 //! virtual mechanic, paired case by case.
 
 mod mechanic;
@@ -8,7 +8,7 @@ mod universe;
 mod world;
 
 use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
-use crate::diagnosis::{Book, Evidence, Observation, School, Seat, Sense, Source, Suspects, Unit};
+use crate::diagnosis::{Evidence, Model, Observation, Sense, SiteKind, Source, Strategy, Unit};
 use crate::interlock::Noticed;
 use crate::random::Random;
 use mechanic::Case;
@@ -35,15 +35,13 @@ pub struct Options {
     pub runs: usize,
     pub seed: u64,
     pub faults: Faults,
-    pub schools: Vec<School>,
+    pub strategies: Vec<Strategy>,
 }
 
 /// A machine ready to be tried: its suspects and what each would show.
-pub struct Bench {
-    pub circuit: Circuit,
-    pub suspects: Suspects,
-    pub book: Book,
-    /// Columns by unit.
+pub struct TrialMachine {
+    pub model: Model,
+    /// Scenarios by unit.
     by_unit: HashMap<Unit, Vec<usize>>,
     sound: HashMap<Condition, Noticed>,
 }
@@ -54,52 +52,53 @@ const MOST_DRAWS: usize = 400;
 /// logarithm, kind by kind.
 const OTHER_PRIORS: f64 = 0.6;
 
-impl Bench {
+impl TrialMachine {
     pub fn of(circuit: Circuit) -> Self {
-        let suspects = Suspects::of(&circuit);
+        let model = Model::new(circuit);
+        let (circuit, suspects) = (model.circuit(), model.suspects());
         let mut by_unit: HashMap<Unit, Vec<usize>> = HashMap::new();
         for hypothesis in &suspects.hypotheses {
             let unit = suspects.list[hypothesis.suspect].unit;
-            by_unit.entry(unit).or_default().push(hypothesis.column);
+            by_unit.entry(unit).or_default().push(hypothesis.scenario);
         }
         let mut sound = HashMap::new();
-        for condition in usual_conditions(&circuit) {
-            let noticed = noticed(&circuit, &[], &condition);
+        for condition in usual_conditions(circuit) {
+            let noticed = noticed(circuit, &[], &condition);
             sound.insert(condition, noticed);
         }
-        Self { circuit, suspects, book: Book::default(), by_unit, sound }
+        Self { by_unit, sound, model }
     }
 
-    fn columns_of(&self, unit: Unit) -> &[usize] {
+    fn scenarios_of(&self, unit: Unit) -> &[usize] {
         self.by_unit.get(&unit).map_or(&[], Vec::as_slice)
     }
 
-    /// The column nearest in size to a trouble of the world.
-    fn column_of(&self, trouble: &Trouble) -> usize {
-        let own = self.suspects.hypotheses.iter().filter(|h| h.suspect == trouble.suspect);
+    /// The scenario nearest in size to a trouble of the world.
+    fn scenario_of(&self, trouble: &Trouble) -> usize {
+        let own = self.model.suspects().hypotheses.iter().filter(|h| h.suspect == trouble.suspect);
         let size = |change: &Change| match *change {
             Change::Ohms(_, x) | Change::Emf(_, x) | Change::ShortedTurns(_, x) => x.abs().ln(),
             Change::Join { ohms, .. } => ohms.ln(),
             _ => 0.0,
         };
-        let off = |column: usize| {
-            let change = self.suspects.columns[column].changes.first();
+        let off = |scenario: usize| {
+            let change = self.model.suspects().scenarios[scenario].changes.first();
             change.map_or(0.0, |c| (size(c) - size(&trouble.change)).abs())
         };
-        let nearest = own.map(|h| h.column).min_by(|a, b| off(*a).total_cmp(&off(*b)));
+        let nearest = own.map(|h| h.scenario).min_by(|a, b| off(*a).total_cmp(&off(*b)));
         nearest.unwrap_or(0)
     }
 
     /// One case: a machine, its trouble and what is told of it. `None` where no fault drawn makes
     /// anyone complain.
     fn case(&self, faults: Faults, random: &mut Random) -> Option<Case<'_>> {
-        let mut world = World::new(&self.circuit, random);
+        let mut world = World::new(self.model.circuit(), random);
         let weights = self.other_priors(faults, random);
         for _ in 0..MOST_DRAWS {
             world.troubles.clear();
             let first = self.draw(&weights, random);
             let second = (faults == Faults::Double).then(|| self.draw(&weights, random));
-            let unit = |t: &Trouble| self.suspects.list[t.suspect].unit;
+            let unit = |t: &Trouble| self.model.suspects().list[t.suspect].unit;
             if let Some(second) = second {
                 // Each must be worth a complaint of its own, so that curing one leaves one.
                 let alone = |t: &Trouble| self.complaints(&world, &[t.change]).is_empty();
@@ -122,18 +121,18 @@ impl Bench {
 
     fn draw(&self, weights: &[f64], random: &mut Random) -> Trouble {
         let suspect = random.weighted(weights);
-        World::draw(&self.suspects.list[suspect].faults[0], suspect, random)
+        World::draw(&self.model.suspects().list[suspect].faults[0], suspect, random)
     }
 
     /// Weights of suspects as this yard has them: the table's, shifted kind by kind.
     fn other_priors(&self, faults: Faults, random: &mut Random) -> Vec<f64> {
-        let mut shifts: HashMap<(Seat, FaultMode), f64> = HashMap::new();
-        let weights = self.suspects.list.iter().map(|suspect| {
+        let mut shifts: HashMap<(SiteKind, FaultMode), f64> = HashMap::new();
+        let weights = self.model.suspects().list.iter().map(|suspect| {
             let Some(fault) = suspect.faults.first() else { return 0.0 };
             if fault.mode.lasts() == (faults == Faults::Intermittent) {
                 return 0.0;
             }
-            let kind = (Seat::of(&self.circuit, fault), fault.mode);
+            let kind = (SiteKind::of(self.model.circuit(), fault), fault.mode);
             let shift =
                 *shifts.entry(kind).or_insert_with(|| random.normal(0.0, OTHER_PRIORS).exp());
             suspect.prior * shift
@@ -152,11 +151,11 @@ impl Bench {
             let found = world.with(changes, condition);
             // Nobody complains of what this very machine has always done.
             let sound = world.with(&[], condition);
-            let sense = complaint(&self.circuit, condition, (&found, &sound))?;
+            let sense = complaint(self.model.circuit(), condition, (&found, &sound))?;
             Some((condition.clone(), sense, found))
         };
-        let all = usual_conditions(&self.circuit);
-        let usual = self.circuit.normal_use().len();
+        let all = usual_conditions(self.model.circuit());
+        let usual = self.model.circuit().normal_use().len();
         // What will not start cannot be complained of for how it runs.
         let first = all[..usual].iter().find_map(look);
         match first {
@@ -188,7 +187,7 @@ impl Bench {
         };
         let at_times = faults == Faults::Intermittent;
         let mut told = vec![statement(condition, sense, shown, at_times, random)];
-        let usual = self.circuit.normal_use();
+        let usual = self.model.circuit().normal_use();
         let before = usual.iter().position(|c| c == condition).unwrap_or(usual.len());
         for works in &usual[..before] {
             let sense = match works.engine {
@@ -221,15 +220,15 @@ fn usual_conditions(circuit: &Circuit) -> Vec<Condition> {
     all
 }
 
-/// Every case of a machine by every school; `done` is told of each case. Cases come in order,
-/// schools within each.
+/// Every case of a machine by every strategy; `done` is told of each case. Cases come in order,
+/// strategies within each.
 pub fn try_machine(
-    bench: &Bench,
+    bench: &TrialMachine,
     machine: &str,
     options: &Options,
     done: &(dyn Fn() + Sync),
 ) -> Vec<Vec<Outcome>> {
-    let universe = Universe::of(&bench.circuit);
+    let universe = Universe::of(bench.model.circuit());
     let next = AtomicUsize::new(0);
     let work = || {
         let mut own = Vec::new();
@@ -253,7 +252,7 @@ pub fn try_machine(
 }
 
 fn try_case(
-    bench: &Bench,
+    bench: &TrialMachine,
     universe: &Universe,
     machine: &str,
     options: &Options,
@@ -263,7 +262,7 @@ fn try_case(
     let Some(case) = bench.case(options.faults, &mut random) else {
         return Vec::new();
     };
-    // The same machine, the same luck, for every school.
-    let by = |school: &School| case.clone().find(bench, universe, *school);
-    options.schools.iter().map(by).collect()
+    // The same machine, the same luck, for every strategy.
+    let by = |strategy: &Strategy| case.clone().find(bench, universe, *strategy);
+    options.strategies.iter().map(by).collect()
 }

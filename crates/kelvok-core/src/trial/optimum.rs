@@ -5,11 +5,10 @@
 //! programming over at most 2^12 of them); beside it stands how many the planner makes.
 
 use super::world::{complaint, node, noticed, plainly, relays};
-use super::{Bench, usual_conditions};
+use super::{TrialMachine, usual_conditions};
 use crate::circuit::{Change, Circuit, Condition, Reading, read};
 use crate::diagnosis::{
-    Belief, Book, Doing, Evidence, NextTest, Observation, Parting, Sense, Source, Suspects,
-    partings, plan,
+    Evidence, Model, NextTest, Observation, Parting, Sense, Source, TestAction,
 };
 use crate::random::Random;
 use rayon::prelude::*;
@@ -35,17 +34,21 @@ pub struct Reduced {
 }
 
 /// Draws sets of faults and holds the planner to the optimum on each.
-pub fn against_optimum(bench: &Bench, machine: &str, sets: usize, seed: u64) -> Vec<Reduced> {
+pub fn against_optimum(
+    bench: &TrialMachine,
+    machine: &str,
+    sets: usize,
+    seed: u64,
+) -> Vec<Reduced> {
     let one = |set: usize| {
         let mut random = Random::for_case(seed, machine, set as u64);
-        Set::draw(bench, &mut random).map(|set| set.reduced(&bench.circuit))
+        Set::draw(bench, &mut random).map(|set| set.reduced())
     };
     (0..sets).into_par_iter().filter_map(one).collect()
 }
 
 struct Set {
-    suspects: Suspects,
-    book: Book,
+    model: Model,
     log: Vec<Evidence>,
     condition: Condition,
     partings: Vec<Parting>,
@@ -53,15 +56,18 @@ struct Set {
 
 impl Set {
     /// A fault, its complaint, and others that would be complained of alike.
-    fn draw(bench: &Bench, random: &mut Random) -> Option<Self> {
-        let circuit = &bench.circuit;
-        let own = |h: usize| bench.suspects.hypotheses[h].suspect;
-        let lasting = |h: &usize| bench.suspects.hypotheses[*h].shows >= 1.0 && own(*h) > 0;
-        let all: Vec<usize> = (0..bench.suspects.hypotheses.len()).filter(lasting).collect();
-        let weights: Vec<f64> = all.iter().map(|h| bench.suspects.hypotheses[*h].prior).collect();
+    fn draw(bench: &TrialMachine, random: &mut Random) -> Option<Self> {
+        let circuit = bench.model.circuit();
+        let own = |h: usize| bench.model.suspects().hypotheses[h].suspect;
+        let lasting = |h: &usize| bench.model.suspects().hypotheses[*h].shows >= 1.0 && own(*h) > 0;
+        let all: Vec<usize> =
+            (0..bench.model.suspects().hypotheses.len()).filter(lasting).collect();
+        let weights: Vec<f64> =
+            all.iter().map(|h| bench.model.suspects().hypotheses[*h].prior).collect();
         let changes = |h: usize| {
-            let column = &bench.suspects.columns[bench.suspects.hypotheses[h].column];
-            column.changes.as_slice()
+            let scenario =
+                &bench.model.suspects().scenarios[bench.model.suspects().hypotheses[h].scenario];
+            scenario.changes.as_slice()
         };
         let (first, condition, sense) = (0..LOOKED_AT).find_map(|_| {
             let h = all[random.weighted(&weights)];
@@ -89,13 +95,13 @@ impl Set {
             times_an_hour: None,
         }];
         let set = |hypotheses: &[usize]| {
-            let (suspects, book) = (bench.suspects.reduced(hypotheses), Book::default());
-            let belief = Belief::judge(circuit, &suspects, &book, &log);
-            let all = partings((circuit, &suspects, &book), &belief, &log, &condition);
-            (suspects, book, all)
+            let few = bench.model.suspects().reduced(hypotheses);
+            let model = Model::with_suspects(circuit.clone(), few);
+            let all = model.partings(&model.judge(&log), &log, &condition);
+            (model, all)
         };
         // Of those that no test tells apart, the first.
-        let (.., partings) = set(&alike);
+        let (_, partings) = set(&alike);
         let mut kept: Vec<usize> = Vec::new();
         for own in 1..=alike.len() {
             let apart =
@@ -108,39 +114,40 @@ impl Set {
         if kept.len() < FEWEST_FAULTS {
             return None;
         }
-        let (suspects, book, partings) = set(&kept);
-        Some(Self { suspects, book, log, condition, partings })
+        let (model, partings) = set(&kept);
+        Some(Self { model, log, condition, partings })
     }
 
-    fn reduced(&self, circuit: &Circuit) -> Reduced {
-        let faults = self.suspects.list.len() - 1;
-        let priors: Vec<f64> = self.suspects.list[1..].iter().map(|s| s.prior).collect();
+    fn reduced(&self) -> Reduced {
+        let faults = self.model.suspects().list.len() - 1;
+        let priors: Vec<f64> = self.model.suspects().list[1..].iter().map(|s| s.prior).collect();
         let total: f64 = priors.iter().sum();
         let weights: Vec<f64> = priors.iter().map(|p| p / total).collect();
         let ways: BTreeSet<_> = self.partings.iter().map(|p| p.classes[1..].to_vec()).collect();
         let optimum = fewest_tests(&weights, &ways.into_iter().collect::<Vec<_>>());
-        let planned = (0..faults).map(|f| weights[f] * self.planned(circuit, f + 1) as f64).sum();
+        let planned = (0..faults).map(|f| weights[f] * self.planned(f + 1) as f64).sum();
         Reduced { faults, optimum, planned }
     }
 
     /// Tests that the planner makes until only this one is left.
-    fn planned(&self, circuit: &Circuit, truth: usize) -> usize {
+    fn planned(&self, truth: usize) -> usize {
+        let circuit = self.model.circuit();
         let mut log = self.log.clone();
-        let changes = &self.suspects.columns[truth].changes;
-        let mut left: Vec<usize> = (1..self.suspects.list.len()).collect();
+        let changes = &self.model.suspects().scenarios[truth].changes;
+        let mut left: Vec<usize> = (1..self.model.suspects().list.len()).collect();
         for tests in 0..MOST_TESTS {
             if left.len() == 1 {
                 return tests;
             }
-            let belief = Belief::judge(circuit, &self.suspects, &self.book, &log);
-            let plan = plan(circuit, &self.suspects, &self.book, &belief, &log, &self.condition);
-            let sure = |t: &&NextTest| !matches!(t.doing, Doing::Look(_));
+            let belief = self.model.judge(&log);
+            let plan = self.model.plan(&belief, &log, &self.condition);
+            let sure = |t: &&NextTest| !matches!(t.action, TestAction::Look(_));
             let Some(next) = plan.tests.iter().find(sure).filter(|_| plan.conclusion.is_none())
             else {
                 return tests;
             };
             let this = |p: &&Parting| {
-                (p.doing, &p.condition, &p.set_up) == (next.doing, &next.condition, &next.set_up)
+                (p.action, &p.condition, &p.set_up) == (next.action, &next.condition, &next.set_up)
             };
             if let Some(Parting { classes, .. }) = self.partings.iter().find(this) {
                 left.retain(|other| classes[*other] == classes[truth]);
@@ -169,12 +176,12 @@ fn complained_of(circuit: &Circuit, changes: &[Change]) -> Option<(Condition, Se
 
 /// What a test shows, without error.
 fn truthful(circuit: &Circuit, changes: &[Change], test: &NextTest) -> Observation {
-    match test.doing {
-        Doing::Try(sense) => {
+    match test.action {
+        TestAction::Try(sense) => {
             Observation::Sensed(plainly(&noticed(circuit, changes, &test.condition), sense))
         }
-        Doing::Look(looked) => Observation::Inspected(looked, false),
-        Doing::Measure { instrument, red, black } => {
+        TestAction::Look(looked) => Observation::Inspected(looked, false),
+        TestAction::Measure { instrument, red, black } => {
             let (red, black) = (node(circuit, red), node(circuit, black));
             let mut all = changes.to_vec();
             all.extend(test.set_up.iter().flat_map(|s| s.changes(circuit)));

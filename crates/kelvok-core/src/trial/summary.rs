@@ -1,7 +1,7 @@
 //! What a trial comes to, with how sure that is.
 
 use super::Outcome;
-use crate::diagnosis::School;
+use crate::diagnosis::Strategy;
 use crate::random::Random;
 
 /// A figure with its 95 % interval.
@@ -12,10 +12,10 @@ pub struct Interval {
     pub high: f64,
 }
 
-/// One machine, or all, by one school.
+/// One machine, or all, by one strategy.
 #[derive(Clone, Debug)]
 pub struct Summary {
-    pub school: School,
+    pub strategy: Strategy,
     pub runs: usize,
     /// Share of verdicts that name the unit, or a group that nothing splits with it in it.
     pub right: Interval,
@@ -38,8 +38,8 @@ pub struct Summary {
 const RESAMPLES: usize = 1000;
 
 impl Summary {
-    /// Sums up outcomes of one school, at least one.
-    pub fn of(school: School, outcomes: &[&Outcome]) -> Self {
+    /// Sums up outcomes of one strategy, at least one.
+    pub fn of(strategy: Strategy, outcomes: &[&Outcome]) -> Self {
         let mean = |of: &dyn Fn(&Outcome) -> f64| {
             outcomes.iter().map(|o| of(o)).sum::<f64>() / outcomes.len().max(1) as f64
         };
@@ -48,7 +48,7 @@ impl Summary {
         let sure: Vec<_> = outcomes.iter().filter(|o| o.named).collect();
         let off = sure.iter().map(|o| f64::from(u8::from(o.right)) - o.probability);
         Self {
-            school,
+            strategy,
             runs: outcomes.len(),
             right: wilson(outcomes.iter().filter(|o| o.right).count(), outcomes.len()),
             unit_right: share(|o| o.unit_right),

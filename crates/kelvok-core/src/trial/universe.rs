@@ -12,7 +12,7 @@ use crate::circuit::{
     every_condition, one_move_away,
 };
 use crate::diagnosis::{
-    Column, Hazards, Predicted, Predictor, Probe, SetUp, solid_with, told_apart,
+    Hazards, Predicted, Predictor, Probe, Scenario, SetUp, solid_with, told_apart,
 };
 use crate::interlock::Judge;
 use std::collections::HashMap;
@@ -115,32 +115,32 @@ impl Universe {
         Self { conditions, ohms, volts, alternating, known: Mutex::default() }
     }
 
-    /// Whether anything tells two columns apart; kept once worked out.
+    /// Whether anything tells two scenarios apart; kept once worked out.
     pub fn tells_apart(
         &self,
         circuit: &Circuit,
-        columns: &[Column],
+        scenarios: &[Scenario],
         one: usize,
         other: usize,
     ) -> bool {
         let key = (one.min(other), one.max(other));
         let known = self.known.lock().unwrap_or_else(PoisonError::into_inner).get(&key).copied();
         known.unwrap_or_else(|| {
-            let apart = one != other && self.compare(circuit, &columns[one], &columns[other]);
+            let apart = one != other && self.compare(circuit, &scenarios[one], &scenarios[other]);
             self.known.lock().unwrap_or_else(PoisonError::into_inner).insert(key, apart);
             apart
         })
     }
 
-    fn compare(&self, circuit: &Circuit, one: &Column, other: &Column) -> bool {
+    fn compare(&self, circuit: &Circuit, one: &Scenario, other: &Scenario) -> bool {
         let running = [one, other].map(|c| Judge::new(circuit, &c.changes).running_relays());
         for condition in &self.conditions {
             for engine in [Engine::Stopped, Engine::Cranking, Engine::Running] {
                 let at = Condition { engine, ..condition.clone() };
                 let mut predictor = Predictor::new(circuit, &at, &[], NOMINAL_VOLTS);
                 let runs = engine >= Engine::Running;
-                let mut noticed = |column: &Column, running: Relays| {
-                    predictor.suppose(column, if runs { running } else { Relays::default() });
+                let mut noticed = |scenario: &Scenario, running: Relays| {
+                    predictor.suppose(scenario, if runs { running } else { Relays::default() });
                     let shown = predictor.shown();
                     let probes = match engine {
                         Engine::Stopped => self.volts.as_slice(),
@@ -157,8 +157,8 @@ impl Universe {
         }
         self.ohms.iter().any(|(condition, set_up, probes)| {
             let mut predictor = Predictor::new(circuit, condition, set_up, NOMINAL_VOLTS);
-            let [one, other] = [one, other].map(|column| {
-                predictor.suppose(column, Relays::default());
+            let [one, other] = [one, other].map(|scenario| {
+                predictor.suppose(scenario, Relays::default());
                 predictor.read(probes)
             });
             differ(&one, &other)

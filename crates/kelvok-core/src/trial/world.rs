@@ -9,7 +9,7 @@ use crate::circuit::{
     NodeId, Reading, Refusal, Relays, operating_point, read,
 };
 use crate::diagnosis::{
-    Doing, EngineDoes, Heard, Inspected, Observation, Sense, Sensed, SetUp, Suspect,
+    EngineDoes, Heard, Inspected, Observation, Sense, Sensed, SetUp, Suspect, TestAction,
 };
 use crate::interlock::{Judge, Noticed};
 use crate::machine::PartKind;
@@ -135,22 +135,22 @@ impl<'c> World<'c> {
     pub fn observe(
         &self,
         suspects: &[Suspect],
-        doing: Doing,
+        action: TestAction,
         (condition, set_up): (&Condition, &[SetUp]),
         random: &mut Random,
     ) -> Observation {
         let slips = random.happens(self.slip);
-        match doing {
-            Doing::Look(looked) => {
+        match action {
+            TestAction::Look(looked) => {
                 Observation::Inspected(looked, self.looks_bad(suspects, looked, random))
             }
-            Doing::Try(sense) => {
+            TestAction::Try(sense) => {
                 let at =
                     if slips { slack(self.circuit, condition, random) } else { condition.clone() };
                 let noticed = self.notices(suspects, &at, random);
                 Observation::Sensed(sensed(&noticed, sense, random))
             }
-            Doing::Measure { instrument, red, black } => {
+            TestAction::Measure { instrument, red, black } => {
                 let node = |point: usize| node(self.circuit, point);
                 let (red, black) = (node(red), node(black));
                 let mut wrong = self.wrong(suspects, set_up, random);

@@ -5,7 +5,7 @@ use super::how;
 use crate::circuits::Compiled;
 use crate::views::{UnitView, condition_view, element_name, full_name};
 use kelvok_core::circuit::{Circuit, FaultMode};
-use kelvok_core::diagnosis::{Belief, Plan, Strain, aftermath};
+use kelvok_core::diagnosis::{Belief, Plan, Strain};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -62,7 +62,7 @@ pub enum StrainKind {
 
 impl StrainView {
     fn of(compiled: &Compiled, strain: &Strain) -> Self {
-        let circuit = &compiled.circuit;
+        let circuit = compiled.circuit();
         let (what, condition) = match strain {
             Strain::Overloads { contact, amps, rated, condition } => {
                 let contact = full_name(circuit, *contact);
@@ -82,12 +82,12 @@ impl StrainView {
 
 impl ConclusionView {
     pub fn of(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Option<Self> {
-        let Compiled { circuit, suspects, book, .. } = compiled;
+        let (circuit, suspects) = (compiled.circuit(), compiled.suspects());
         let circuit: &Circuit = circuit;
         let conclusion = plan.conclusion.as_ref()?;
         let first = *conclusion.units.first()?;
         let (suspect, mode, element) = how(compiled, belief, first);
-        let after = suspect.map(|s| aftermath(circuit, suspects, book, s)).unwrap_or_default();
+        let after = suspect.map(|s| compiled.model.aftermath(s)).unwrap_or_default();
         let causes = after.causes.iter().map(|cause| {
             let suspect = &suspects.list[cause.suspect];
             let fault = suspect.faults.first();

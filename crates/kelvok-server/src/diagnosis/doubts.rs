@@ -3,9 +3,7 @@
 use crate::circuits::Compiled;
 use crate::views::{PointView, UnitView, condition_view};
 use kelvok_core::circuit::Instrument;
-use kelvok_core::diagnosis::{
-    Because, Belief, Evidence, Mistake, ObservationEntry, excluded, misfit,
-};
+use kelvok_core::diagnosis::{Because, Belief, Evidence, Mistake, ObservationEntry};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -64,7 +62,7 @@ pub struct ContradictionView {
 }
 
 pub fn excluded_views(compiled: &Compiled, log: &[Evidence]) -> Vec<ExcludedView> {
-    let Compiled { circuit, suspects, book, .. } = compiled;
+    let circuit = compiled.circuit();
     let reason = |because: &Because| match *because {
         Because::NotRead { sequence } => ExclusionView { sequence, would_show: None },
         Because::WouldShow { sequence, sensed } => {
@@ -72,7 +70,7 @@ pub fn excluded_views(compiled: &Compiled, log: &[Evidence]) -> Vec<ExcludedView
             ExclusionView { sequence, would_show }
         }
     };
-    let all = excluded(circuit, suspects, book, log).into_iter();
+    let all = compiled.model.excluded(log).into_iter();
     all.map(|e| ExcludedView {
         unit: UnitView::of(circuit, e.unit),
         reasons: e.because.iter().map(reason).collect(),
@@ -81,8 +79,8 @@ pub fn excluded_views(compiled: &Compiled, log: &[Evidence]) -> Vec<ExcludedView
 }
 
 pub fn misfit_view(compiled: &Compiled, belief: &Belief, log: &[Evidence]) -> Option<MisfitView> {
-    let Compiled { circuit, suspects, book, .. } = compiled;
-    let found = misfit(circuit, suspects, book, belief, log)?;
+    let circuit = compiled.circuit();
+    let found = compiled.model.misfit(belief, log)?;
     let explanations = found.explanations.into_iter().map(|e| ExplanationView {
         share: e.share,
         mistake: match e.mistake {

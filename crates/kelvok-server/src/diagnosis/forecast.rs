@@ -1,4 +1,4 @@
-//! How long each school would take from here, and whether to replace now.
+//! How long each strategy would take from here, and whether to replace now.
 
 use super::complained_of;
 use crate::app::App;
@@ -10,7 +10,7 @@ use crate::problem::Problem;
 use crate::views::UnitView;
 use axum::extract::State;
 use kelvok_core::circuit::Condition;
-use kelvok_core::diagnosis::{Belief, Choice, Evidence, School, Unit, forecasts};
+use kelvok_core::diagnosis::{Belief, Choice, Evidence, Strategy, Unit};
 use kelvok_core::machine::REPLACE_MINUTES;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -19,16 +19,16 @@ use uuid::Uuid;
 #[derive(Serialize, ToSchema)]
 pub struct ForecastView {
     /// By expected minutes, the quickest first.
-    pub schools: Vec<SchoolView>,
+    pub strategies: Vec<StrategyView>,
     /// Replacing the likeliest unit now, against testing first; none where nothing is suspected
     /// that is bought.
     pub choice: Option<ChoiceView>,
 }
 
-/// What a school would take from here to a verdict, on average over what is believed.
+/// What a strategy would take from here to a verdict, on average over what is believed.
 #[derive(Serialize, ToSchema)]
-pub struct SchoolView {
-    pub school: School,
+pub struct StrategyView {
+    pub strategy: Strategy,
     pub minutes: f64,
     pub tests: f64,
 }
@@ -82,7 +82,7 @@ impl Costs {
     }
 }
 
-/// What each school would take from here to a verdict.
+/// What each strategy would take from here to a verdict.
 #[utoipa::path(get, operation_id = "forecast", path = "/jobs/{id}/forecast", params(
     ("id" = Uuid, Path),
     ("set" = Vec<String>, Query,
@@ -101,31 +101,30 @@ pub async fn get(
     let loaded = Loaded::get(&app, id).await?;
     let log = loaded.log();
     let compiled = loaded.compiled.clone();
-    let asked = asked.condition(&compiled.circuit)?;
+    let asked = asked.condition(compiled.circuit())?;
     let question = loaded.question(("forecast", &asked, &costs));
     let view = move || Ok(view(&compiled, &log, asked, &costs));
     app.ask(question, loaded.size(), view).await
 }
 
 fn view(compiled: &Compiled, log: &[Evidence], asked: Condition, costs: &Costs) -> ForecastView {
-    let Compiled { circuit, suspects, book, .. } = compiled;
     let condition = complained_of(compiled, log, asked);
     let belief = compiled.belief(log);
-    let all = forecasts((circuit, suspects, book), &belief, log, &condition);
-    let best = all.iter().find(|f| f.school == School::BestSplit).copied();
+    let all = compiled.model.forecasts(&belief, log, &condition);
+    let best = all.iter().find(|f| f.strategy == Strategy::BestSplit).copied();
     ForecastView {
         choice: best.and_then(|best| choice(compiled, &belief, best.minutes, costs)),
-        schools: all
+        strategies: all
             .into_iter()
-            .map(|f| SchoolView { school: f.school, minutes: f.minutes, tests: f.tests })
+            .map(|f| StrategyView { strategy: f.strategy, minutes: f.minutes, tests: f.tests })
             .collect(),
     }
 }
 
 fn choice(compiled: &Compiled, belief: &Belief, test: f64, costs: &Costs) -> Option<ChoiceView> {
-    let units = belief.units(&compiled.suspects);
+    let units = belief.units(compiled.suspects());
     let top = units.iter().find(|u| matches!(u.unit, Unit::Part(_)))?;
-    let unit = UnitView::of(&compiled.circuit, top.unit);
+    let unit = UnitView::of(compiled.circuit(), top.unit);
     let price = costs.price.or(unit.price).unwrap_or(USUAL_PRICE);
     let fit = costs.fit.or(unit.replace_minutes).unwrap_or(REPLACE_MINUTES);
     let rate = costs.rate.unwrap_or(USUAL_RATE);

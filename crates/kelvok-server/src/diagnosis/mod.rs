@@ -17,10 +17,7 @@ use axum::extract::State;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};
-use kelvok_core::diagnosis::{
-    Belief, Book, Evidence, Grade, Plan, School, Unit, contradictions, on_live, plan_by, proofs,
-    walk_round,
-};
+use kelvok_core::diagnosis::{Belief, Evidence, Grade, Plan, Strategy, Unit, contradictions};
 use kelvok_core::interlock::nearest_complete;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -49,7 +46,7 @@ pub struct DiagnosisView {
     pub judgements: Vec<JudgementView>,
     /// Nothing was heard yet in this condition: turn the key and listen.
     pub listen: bool,
-    /// By the school asked for, the best first.
+    /// By the strategy asked for, the best first.
     pub tests: Vec<TestView>,
     /// What is worth a look, no meter in the hand; what tells most a minute first.
     pub walk_round: Vec<TestView>,
@@ -92,11 +89,11 @@ const LISTED: f64 = 0.004;
 
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-pub struct BySchool {
-    /// By which school to go on; best split if not given.
+pub struct ByStrategy {
+    /// By which strategy to go on; best split if not given.
     #[param(required = false)]
     #[serde(default)]
-    school: School,
+    strategy: Strategy,
 }
 
 /// The suspects that remain and the next test.
@@ -104,7 +101,7 @@ pub struct BySchool {
     ("id" = Uuid, Path),
     ("set" = Vec<String>, Query,
      description = "`control:position`: the condition to plan for until something was heard"),
-    BySchool,
+    ByStrategy,
 ), responses((status = 200, body = DiagnosisView),
     (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 422, body = Problem)))]
@@ -112,14 +109,14 @@ pub async fn diagnosis(
     State(app): State<App>,
     Path(id): Path<Uuid>,
     asked: Asked,
-    Query(BySchool { school }): Query<BySchool>,
+    Query(ByStrategy { strategy }): Query<ByStrategy>,
 ) -> Result<Reply<DiagnosisView>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
     let log = loaded.log();
     let compiled = loaded.compiled.clone();
-    let asked = asked.condition(&compiled.circuit)?;
-    let question = loaded.question(("diagnosis", &asked, school));
-    let view = move || Ok(view(&compiled, asked, &log, school));
+    let asked = asked.condition(compiled.circuit())?;
+    let question = loaded.question(("diagnosis", &asked, strategy));
+    let view = move || Ok(view(&compiled, asked, &log, strategy));
     app.ask(question, loaded.size(), view).await
 }
 
@@ -127,20 +124,24 @@ pub async fn diagnosis(
 /// in which a sound machine would crank.
 fn complained_of(compiled: &Compiled, log: &[Evidence], asked: Condition) -> Condition {
     let complained = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
-    let nearest = || nearest_complete(&compiled.circuit, compiled.start.as_ref()?, &asked);
+    let nearest = || nearest_complete(compiled.circuit(), compiled.start.as_ref()?, &asked);
     complained.or_else(nearest).unwrap_or(asked)
 }
 
-fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School) -> DiagnosisView {
-    let Compiled { circuit, suspects, book, start, .. } = compiled;
+fn view(
+    compiled: &Compiled,
+    asked: Condition,
+    log: &[Evidence],
+    strategy: Strategy,
+) -> DiagnosisView {
+    let Compiled { model, start, .. } = compiled;
+    let circuit: &Circuit = model.circuit();
     let condition = complained_of(compiled, log, asked);
-    let (circuit, book): (&Circuit, &Book) = (circuit, book);
-    let at = (circuit, suspects, book);
     let belief = compiled.belief(log);
-    let plan = plan_by(school, at, &belief, log, &condition);
-    let looks = walk_round(at, &belief, log, &condition);
-    let proofs = proofs((circuit, suspects, book), &belief, log);
-    let live = on_live(circuit, suspects, book, &belief, log);
+    let plan = model.plan_by(strategy, &belief, log, &condition);
+    let looks = model.walk_round(&belief, log, &condition);
+    let proofs = model.proofs(&belief, log);
+    let live = model.on_live(&belief, log);
     let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
         let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));
         shown
@@ -197,7 +198,7 @@ fn view(compiled: &Compiled, asked: Condition, log: &[Evidence], school: School)
 /// Gates, fuses and coils are spoken of; wires and joints would be too many.
 fn is_shown(compiled: &Compiled, element: ElementId) -> bool {
     matches!(
-        compiled.circuit.element(element).kind,
+        compiled.circuit().element(element).kind,
         ElementKind::Contact(_) | ElementKind::Fuse { .. } | ElementKind::Coil(_)
     )
 }
@@ -209,25 +210,25 @@ fn how(
     belief: &Belief,
     unit: Unit,
 ) -> (Option<usize>, Option<FaultMode>, Option<String>) {
-    let own = compiled.suspects.list.iter().enumerate().filter(|(_, s)| s.unit == unit);
+    let own = compiled.suspects().list.iter().enumerate().filter(|(_, s)| s.unit == unit);
     let top = own.max_by(|a, b| belief.suspects[a.0].total_cmp(&belief.suspects[b.0]));
-    let whole = belief.of_unit(&compiled.suspects, unit);
+    let whole = belief.of_unit(compiled.suspects(), unit);
     let likely = top.filter(|(i, _)| belief.suspects[*i] > 0.5 * whole);
     let fault = likely.and_then(|(_, s)| s.faults.first());
     let element = fault.and_then(|f| f.element());
-    let element = element.and_then(|e| element_name(&compiled.circuit, e));
+    let element = element.and_then(|e| element_name(compiled.circuit(), e));
     (top.map(|(i, _)| i), fault.map(|f| f.mode), element)
 }
 
 fn suspect_rows(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Vec<SuspectView> {
-    let units = belief.units(&compiled.suspects);
+    let units = belief.units(compiled.suspects());
     let now = |unit: Unit| units.iter().find(|u| u.unit == unit).map_or(0.0, |u| u.probability);
     let rows = plan.groups.iter().map(|group| {
         let probability: f64 = group.iter().map(|u| now(*u)).sum();
-        let before: f64 = group.iter().filter_map(|u| belief.before(&compiled.suspects, *u)).sum();
+        let before: f64 = group.iter().filter_map(|u| belief.before(compiled.suspects(), *u)).sum();
         let (_, mode, element) = how(compiled, belief, group[0]);
         SuspectView {
-            units: group.iter().map(|u| UnitView::of(&compiled.circuit, *u)).collect(),
+            units: group.iter().map(|u| UnitView::of(compiled.circuit(), *u)).collect(),
             probability,
             change: if belief.judgements.is_empty() { 0.0 } else { probability - before },
             mode,

@@ -10,9 +10,7 @@ use crate::jobs::Loaded;
 use crate::problem::Problem;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
-use kelvok_core::diagnosis::{
-    Danger, Evidence, Measurement, SetUp, SetUpEntry, resolve_situation, weigh,
-};
+use kelvok_core::diagnosis::{Danger, Evidence, Measurement, SetUp, SetUpEntry, resolve_situation};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -58,7 +56,7 @@ pub async fn weigh_own_test(
     let loaded = Loaded::get(&app, id).await?;
     let log = loaded.log();
     let compiled = loaded.compiled.clone();
-    let own = measurement(&compiled.circuit, &own)?;
+    let own = measurement(compiled.circuit(), &own)?;
     let question = loaded.question(("own test", &own));
     app.ask(question, loaded.size(), move || view(&compiled, &log, own)).await
 }
@@ -88,11 +86,9 @@ fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem>
 }
 
 fn view(compiled: &Compiled, log: &[Evidence], own: Measurement) -> Result<OwnTestView, Problem> {
-    let Compiled { circuit, suspects, book, .. } = compiled;
-    let circuit: &Circuit = circuit;
     let belief = compiled.belief(log);
     let complained = complained_of(compiled, log, own.condition.clone());
-    let weighed = weigh((circuit, suspects, book), &belief, log, &complained, own);
+    let weighed = compiled.model.weigh(&belief, log, &complained, own);
     let weighed = weighed.ok_or_else(Problem::internal)?;
     Ok(OwnTestView {
         test: test_view(compiled, &weighed.test),

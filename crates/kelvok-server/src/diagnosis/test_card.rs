@@ -4,8 +4,8 @@ use crate::circuits::Compiled;
 use crate::views::{PointView, SetUpView, UnitView, condition_view};
 use kelvok_core::circuit::{Circuit, Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
-    AnswerRange, Caution, Doing, EngineDoes, Heard, Inspected, LookEntry, NextTest, Sense, Unit,
-    Why, lamp_part,
+    AnswerRange, Caution, EngineDoes, Heard, Inspected, LookEntry, NextTest, Sense, TestAction,
+    Unit, Why, lamp_part,
 };
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -16,7 +16,7 @@ pub struct TestView {
     pub condition: BTreeMap<String, String>,
     pub engine: Engine,
     pub set_up: Vec<SetUpView>,
-    pub doing: DoingView,
+    pub action: ActionView,
     pub minutes: f64,
     pub bits: f64,
     pub why: Why,
@@ -27,7 +27,7 @@ pub struct TestView {
 /// What is done in a test.
 #[derive(Serialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum DoingView {
+pub enum ActionView {
     Measure {
         instrument: Instrument,
         red: Box<PointView>,
@@ -116,7 +116,7 @@ pub struct LeftView {
 }
 
 pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
-    let circuit = &compiled.circuit;
+    let circuit = compiled.circuit();
     let answers = test.answers.iter().map(|a| AnswerView {
         range: a.range.into(),
         probability: a.probability,
@@ -134,7 +134,7 @@ pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
         condition: condition_view(circuit, &test.condition),
         engine: test.condition.engine,
         set_up: test.set_up.iter().map(|s| SetUpView::of(circuit, *s)).collect(),
-        doing: doing_view(circuit, test.doing),
+        action: action_view(circuit, test.action),
         minutes: test.minutes,
         bits: test.bits,
         why: test.why,
@@ -143,14 +143,14 @@ pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
     }
 }
 
-fn doing_view(circuit: &Circuit, doing: Doing) -> DoingView {
-    match doing {
-        Doing::Measure { instrument, red, black } => DoingView::Measure {
+fn action_view(circuit: &Circuit, action: TestAction) -> ActionView {
+    match action {
+        TestAction::Measure { instrument, red, black } => ActionView::Measure {
             instrument,
             red: Box::new(PointView::of(circuit, red)),
             black: Box::new(PointView::of(circuit, black)),
         },
-        Doing::Try(sense) => {
+        TestAction::Try(sense) => {
             let (attend, lamp) = match sense {
                 Sense::Starter => (Attend::Starter, None),
                 Sense::Engine => (Attend::Engine, None),
@@ -159,11 +159,11 @@ fn doing_view(circuit: &Circuit, doing: Doing) -> DoingView {
             };
             let lamp = lamp.map(|part| circuit.part(part));
             let lamp = lamp.map(|p| NameView { id: p.id.clone(), name: p.name.clone() });
-            DoingView::Try { attend, lamp }
+            ActionView::Try { attend, lamp }
         }
-        Doing::Look(at) => {
+        TestAction::Look(at) => {
             let (name, place) = look_name(circuit, at);
-            DoingView::Look { at: LookEntry::of(circuit, at), name, place }
+            ActionView::Look { at: LookEntry::of(circuit, at), name, place }
         }
     }
 }

@@ -54,7 +54,7 @@ pub async fn faults(State(app): State<App>, Path(name): Path<String>) -> Result<
     let named = table_name(&known, "fault sheet");
     let compiled = known.compiled(&app).await?;
     let size = compiled.size();
-    let work = move || Ok(Spreadsheet::of_sheet(&compiled.circuit, compiled.sheet()).csv());
+    let work = move || Ok(Spreadsheet::of_sheet(compiled.circuit(), compiled.sheet()).csv());
     let reply = app.ask(known.question("faults.csv"), size, work).await?;
     Ok(reply.into_response_with(|text: &String| attachment(&named, CSV, text.clone())))
 }

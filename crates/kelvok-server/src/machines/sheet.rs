@@ -107,6 +107,6 @@ pub async fn sheet(
     let known = Known::get(&app, &name).await?;
     let compiled = known.compiled(&app).await?;
     let size = compiled.size();
-    let view = move || Ok(FaultSheetView::of(&compiled.circuit, compiled.sheet()));
+    let view = move || Ok(FaultSheetView::of(compiled.circuit(), compiled.sheet()));
     app.ask(known.question("fault sheet"), size, view).await
 }

@@ -36,7 +36,7 @@ const {
   circuit,
   condition,
   engine,
-  school,
+  strategy,
   trouble,
   lag,
   toUndo,
@@ -197,7 +197,7 @@ useJobKeys({
       <NextStep
         v-if="open && !decided"
         ref="step"
-        v-model:school="school"
+        v-model:strategy="strategy"
         :job="job"
         :diagnosis="diagnosis"
         :target="target"

@@ -8,7 +8,7 @@ import {
   type Instrument,
   type JobView,
   type Observed,
-  type School,
+  type Strategy,
   type TestView,
 } from '../../api/client'
 import { usePerson } from '../usePerson'
@@ -44,7 +44,7 @@ const emit = defineEmits<{
   own: [own: Own]
   set: [condition: Condition]
 }>()
-const school = defineModel<School>('school', { required: true })
+const strategy = defineModel<Strategy>('strategy', { required: true })
 
 const { person } = usePerson()
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
@@ -201,7 +201,7 @@ defineExpose({
       @looked="(observed, test) => emit('observed', observed, test)"
     />
     <WaysPanel
-      v-model:school="school"
+      v-model:strategy="strategy"
       :job="job.id"
       :condition="condition"
       :entries="job.evidence.length"

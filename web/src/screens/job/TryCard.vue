@@ -24,14 +24,14 @@ const emit = defineEmits<{
 const asked = computed(() => question(props.test))
 const toMove = computed(() => moves(props.controls, props.condition, props.test.condition))
 const place = computed(() =>
-  props.test.doing.kind === 'look' ? props.test.doing.place : undefined,
+  props.test.action.kind === 'look' ? props.test.action.place : undefined,
 )
 </script>
 
 <template>
   <section v-if="asked" class="try" aria-label="Next test">
     <p class="why">
-      <b>Next: {{ test.doing.kind === 'look' ? 'look' : 'try it' }}</b> · {{ whyWords(test) }} ·
+      <b>Next: {{ test.action.kind === 'look' ? 'look' : 'try it' }}</b> · {{ whyWords(test) }} ·
       {{ minutes(test.minutes) }}
     </p>
     <p v-if="toMove.length" class="do">

@@ -10,11 +10,11 @@ const emit = defineEmits<{ looked: [observed: Observed, test: TestView] }>()
 
 const rows = computed(() =>
   props.looks.flatMap((test) => {
-    const { doing } = test
+    const { action } = test
     const asked = question(test)
-    if (!asked || doing.kind !== 'look') return []
+    if (!asked || action.kind !== 'look') return []
     const minutes = `${Math.max(Math.round(test.minutes), 1)} min`
-    const where = doing.place ? `${doing.place}, ${minutes}` : minutes
+    const where = action.place ? `${action.place}, ${minutes}` : minutes
     // What it would change: from so likely to so likely.
     const bad = test.answers.find((a) => a.range.kind === 'looks' && a.range.bad)
     const first = bad?.leaves[0]
@@ -22,8 +22,9 @@ const rows = computed(() =>
     return [
       {
         test,
-        title: doing.at.kind === 'linkage' ? `Linkage, ${lower(doing.name)}` : capital(doing.name),
-        signs: LOOK_FOR[doing.at.kind],
+        title:
+          action.at.kind === 'linkage' ? `Linkage, ${lower(action.name)}` : capital(action.name),
+        signs: LOOK_FOR[action.at.kind],
         answers: asked.answers,
         small: [where, would].filter(Boolean).join(' · '),
       },

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref } from 'vue'
-import { ApiError, api, type Condition, type ForecastView, type School } from '../../api/client'
-import { SCHOOLS } from '../../words/doubts'
+import { ApiError, api, type Condition, type ForecastView, type Strategy } from '../../api/client'
+import { STRATEGIES } from '../../words/doubts'
 import WorkingBar from '../WorkingBar.vue'
 import ReplaceOrTest from './ReplaceOrTest.vue'
 
 const props = defineProps<{ job: string; condition: Condition; entries: number }>()
-const school = defineModel<School>('school', { required: true })
+const strategy = defineModel<Strategy>('strategy', { required: true })
 
 const open = ref(false)
 const forecast = ref<ForecastView>()
@@ -48,9 +48,12 @@ function reckon(changed: typeof costs.value) {
   void load()
 }
 
-const current = computed(() => SCHOOLS.find((s) => s.id === school.value))
+const current = computed(() => STRATEGIES.find((s) => s.id === strategy.value))
 const rows = computed(() =>
-  SCHOOLS.map((s) => ({ ...s, found: forecast.value?.schools.find((f) => f.school === s.id) })),
+  STRATEGIES.map((s) => ({
+    ...s,
+    found: forecast.value?.strategies.find((f) => f.strategy === s.id),
+  })),
 )
 const stale = computed(() => forecast.value && at.value !== props.entries)
 </script>
@@ -73,15 +76,15 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
         says="Comparing methods..."
         @stop="toggle"
       />
-      <div role="radiogroup" aria-label="School">
+      <div role="radiogroup" aria-label="Strategy">
         <button
           v-for="row in rows"
           :key="row.id"
           type="button"
           role="radio"
-          :aria-checked="school === row.id"
-          :class="{ at: school === row.id }"
-          @click="school = row.id"
+          :aria-checked="strategy === row.id"
+          :class="{ at: strategy === row.id }"
+          @click="strategy = row.id"
         >
           <span
             ><b>{{ row.name }}</b

@@ -7,14 +7,14 @@ import {
   type DiagnosisView,
   type Engine,
   type JobView,
-  type School,
+  type Strategy,
 } from '../../api/client'
 import { lower } from '../../words/units'
 
 /** A job, the circuit in the condition set now, and what follows from its evidence. */
 export function useJob(id: string) {
   const kept = `kelvok.condition.${id}`
-  const keptSchool = 'kelvok.school'
+  const keptStrategy = 'kelvok.strategy'
   const job = ref<JobView>()
   /** The circuit shown, as it is drawn. */
   const drawn = ref<CircuitView>()
@@ -23,8 +23,8 @@ export function useJob(id: string) {
   const circuit = ref('start')
   const condition = ref<Condition>({})
   const engine = ref<Engine>('stopped')
-  /** By which school to go on. */
-  const school = ref((localStorage.getItem(keptSchool) ?? 'best-split') as School)
+  /** By which strategy to go on. */
+  const strategy = ref((localStorage.getItem(keptStrategy) ?? 'best-split') as Strategy)
   const trouble = ref('')
   /** Milliseconds from the last control moved to its values on screen. */
   const lag = ref(0)
@@ -58,7 +58,7 @@ export function useJob(id: string) {
   }
 
   async function refreshDiagnosis() {
-    diagnosis.value = await api.diagnosis(id, condition.value, school.value)
+    diagnosis.value = await api.diagnosis(id, condition.value, strategy.value)
   }
 
   /** Reads everything again, after something was recorded. */
@@ -75,7 +75,7 @@ export function useJob(id: string) {
       const mine = ++asked
       const [picture, judged] = await Promise.all([
         api.trace(id, circuit.value, at()),
-        api.diagnosis(id, condition.value, school.value),
+        api.diagnosis(id, condition.value, strategy.value),
       ])
       if (mine === asked) drawn.value = picture
       diagnosis.value = judged
@@ -108,8 +108,8 @@ export function useJob(id: string) {
   }
 
   watch([circuit, engine], () => void tolerant(refreshTrace))
-  watch(school, (chosen) => {
-    localStorage.setItem(keptSchool, chosen)
+  watch(strategy, (chosen) => {
+    localStorage.setItem(keptStrategy, chosen)
     void tolerant(refreshDiagnosis)
   })
 
@@ -135,7 +135,7 @@ export function useJob(id: string) {
     circuit,
     condition,
     engine,
-    school,
+    strategy,
     trouble,
     lag,
     toUndo,

@@ -45,7 +45,7 @@ export function useTarget(
     if (point) own.value = undefined
   })
   const skipped = ref<string[]>([])
-  const key = (t: TestView) => JSON.stringify([t.doing, t.condition, t.set_up])
+  const key = (t: TestView) => JSON.stringify([t.action, t.condition, t.set_up])
 
   const points = computed(() => trace.value?.points ?? [])
   const negative = computed(() => points.value.at(-1)?.point)
@@ -89,11 +89,11 @@ export function useTarget(
     }
     const next = test.value
     return (
-      (next?.doing.kind === 'measure' && {
+      (next?.action.kind === 'measure' && {
         test: next,
-        instrument: next.doing.instrument,
-        red: next.doing.red,
-        black: next.doing.black,
+        instrument: next.action.instrument,
+        red: next.action.red,
+        black: next.action.black,
         condition: next.condition,
         engine: next.engine,
         setUp: next.set_up,
@@ -107,7 +107,7 @@ export function useTarget(
 
   /** A test of the plan that is tried or looked at, while it is the thing to do. */
   const tried = computed(() =>
-    chosen.value || own.value || test.value?.doing.kind === 'measure' ? undefined : test.value,
+    chosen.value || own.value || test.value?.action.kind === 'measure' ? undefined : test.value,
   )
 
   /** The point that the track marks. */

@@ -1,27 +1,28 @@
 //! The sweep of a kill wire: plugs off, one lead on the bared wire and one on ground, controls moved.
 
-use super::{Candidates, Complaint, Context, measure, unplugged};
+use super::context::{Complaint, Context};
+use super::kill_conditions::sweep_conditions;
+use super::safety::{Hazards, solid_with};
+use super::survey::{Candidates, measure, unplugged};
 use crate::circuit::{Circuit, Condition, ElementId, ElementKind, Instrument, NodeId};
-use crate::diagnosis::safety::{Hazards, solid_with};
-use crate::diagnosis::sweep::sweep_conditions;
-use crate::diagnosis::{Doing, SetUp};
+use crate::diagnosis::evidence::{SetUp, TestAction};
 use crate::interlock::Ladder;
 use std::collections::BTreeSet;
 
 impl Candidates<'_> {
     /// Ohms from the kill wire to ground, the modules off it, controls being moved.
-    pub(super) fn sweeps(&self) -> Vec<Context> {
+    pub(crate) fn sweeps(&self) -> Vec<Context> {
         let mut all = Vec::new();
         for ladder in &self.ladders {
             let conditions = sweep_conditions(self.circuit, ladder, &self.dead);
             for cut in &self.hazards.cuts {
                 let off = unplugged(cut);
                 let with = [Instrument::Ohmmeter, Instrument::Buzzer];
-                let doings = self.sweep_probes(ladder, cut, &off, with);
+                let actions = self.sweep_probes(ladder, cut, &off, with);
                 for condition in &conditions {
                     for battery in [vec![], vec![SetUp::BatteryOff]] {
                         let set_up = [off.clone(), battery].concat();
-                        let context = self.context(condition, set_up, doings.clone());
+                        let context = self.context(condition, set_up, actions.clone());
                         all.push(Context { sweep: true, ..context });
                     }
                 }
@@ -31,13 +32,13 @@ impl Candidates<'_> {
     }
 
     /// From the harness side of the plugs that are off, to the engine's metal.
-    pub(super) fn sweep_probes<const N: usize>(
+    pub(crate) fn sweep_probes<const N: usize>(
         &self,
         ladder: &Ladder,
         cut: &[usize],
         off: &[SetUp],
         with: [Instrument; N],
-    ) -> Vec<Doing> {
+    ) -> Vec<TestAction> {
         let circuit = self.circuit;
         let ground = solid_with(circuit, ladder.to);
         let plugged = || self.points.iter().filter(|p| p.unplugged.is_none());
@@ -61,11 +62,11 @@ impl Candidates<'_> {
 
 /// The ways to set up the sweep of a kill circuit: plugs off, and the buzzer put to the bared wire
 /// and to ground.
-pub(in crate::diagnosis) fn sweep_set_ups(
+pub(crate) fn sweep_set_ups(
     circuit: &Circuit,
     hazards: &Hazards,
     ladder: &Ladder,
-) -> Vec<(Vec<SetUp>, Doing)> {
+) -> Vec<(Vec<SetUp>, TestAction)> {
     let complaint = Complaint::of(&[], &Condition::at_rest(circuit));
     let all = Candidates::of(circuit, hazards, &complaint);
     // No buzzer sounds through a diode; the diode range shows its drop.
@@ -75,7 +76,7 @@ pub(in crate::diagnosis) fn sweep_set_ups(
     let set_ups = hazards.cuts.iter().flat_map(|cut| {
         let off = unplugged(cut);
         let probes = all.sweep_probes(ladder, cut, &off, [with]);
-        probes.into_iter().map(move |doing| (off.clone(), doing)).collect::<Vec<_>>()
+        probes.into_iter().map(move |action| (off.clone(), action)).collect::<Vec<_>>()
     });
     set_ups.collect()
 }

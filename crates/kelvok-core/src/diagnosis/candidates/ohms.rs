@@ -1,35 +1,37 @@
 //! What is read with the power off: ohms, the buzzer and the diode range, from point to point and
 //! across what a plug bares.
 
-use super::{Candidates, Context, Point, measure, unplugged};
+use super::context::Context;
+use super::safety::{power_off, solid_with};
+use super::survey::{Candidates, Point, measure, unplugged};
 use crate::circuit::{
     Actuator, Circuit, ElementId, ElementKind, Instrument, NodeId, PlungerId, Resolved,
     one_move_away,
 };
-use crate::diagnosis::safety::{power_off, solid_with};
-use crate::diagnosis::{Doing, SetUp};
+use crate::diagnosis::evidence::{SetUp, TestAction};
 use crate::machine::PartKind;
 use std::collections::{BTreeSet, HashMap};
 
 impl Candidates<'_> {
     /// Ohms from each point to the next, key off: all plugged in, and the kill wires with the
     /// modules off them.
-    pub(super) fn ohms(&self) -> Vec<Context> {
+    pub(crate) fn ohms(&self) -> Vec<Context> {
         let mut all = Vec::new();
         let mut set_ups = vec![vec![]];
         set_ups.extend(self.hazards.cuts.iter().map(|cut| unplugged(cut)));
         for set_up in set_ups {
             let pairs = self.neighbors(&set_up, &self.reachable(&set_up));
-            let doings = self.between(pairs, &[Instrument::Ohmmeter]);
+            let actions = self.between(pairs, &[Instrument::Ohmmeter]);
             for battery in [vec![], vec![SetUp::BatteryOff]] {
                 let set_up = [set_up.clone(), battery].concat();
-                all.push(self.context(&self.dead, set_up, doings.clone()));
+                all.push(self.context(&self.dead, set_up, actions.clone()));
             }
             // A key that is off grounds the kill wire, and so joins what is to be told apart.
             if !set_up.is_empty() {
                 let set_up = [set_up, vec![SetUp::BatteryOff]].concat();
                 let turned = self.key_turned();
-                let turned = turned.iter().map(|c| self.context(c, set_up.clone(), doings.clone()));
+                let turned =
+                    turned.iter().map(|c| self.context(c, set_up.clone(), actions.clone()));
                 all.extend(turned);
             }
         }
@@ -70,7 +72,7 @@ impl Candidates<'_> {
     }
 
     /// Ohms across what each connector bares, as the controls stand and worked by hand.
-    pub(super) fn unplugged(&self) -> Vec<Context> {
+    pub(crate) fn unplugged(&self) -> Vec<Context> {
         let circuit = self.circuit;
         let mut all = Vec::new();
         let connectors: BTreeSet<_> = self.points.iter().filter_map(|p| p.unplugged).collect();
@@ -102,15 +104,15 @@ impl Candidates<'_> {
             };
             let mut pairs = self.neighbors(&[off], &reachable);
             pairs.retain(|(a, b)| at_plug(*a) || at_plug(*b));
-            let doings = self.between(pairs, &[Instrument::Ohmmeter, Instrument::Buzzer]);
-            if doings.is_empty() {
+            let actions = self.between(pairs, &[Instrument::Ohmmeter, Instrument::Buzzer]);
+            if actions.is_empty() {
                 continue;
             }
             let plungers: BTreeSet<PlungerId> =
                 bared.iter().filter_map(|e| plunger_of(circuit, *e)).collect();
             let controls = controls_of(circuit, &bared);
             if controls.is_empty() {
-                all.push(self.context(&self.dead, vec![off], doings.clone()));
+                all.push(self.context(&self.dead, vec![off], actions.clone()));
             }
             for control in controls {
                 // A key or hand switch is tried in every position; nothing else needs the power.
@@ -118,13 +120,13 @@ impl Candidates<'_> {
                     let mut condition = self.dead.clone();
                     condition.positions[control] = position as u8;
                     if circuit.can_occur(&condition) {
-                        all.push(self.context(&condition, vec![off], doings.clone()));
+                        all.push(self.context(&condition, vec![off], actions.clone()));
                     }
                 }
             }
             for plunger in plungers {
                 for by_hand in [SetUp::PressedByHand(plunger), SetUp::FreedByHand(plunger)] {
-                    all.push(self.context(&self.dead, vec![off, by_hand], doings.clone()));
+                    all.push(self.context(&self.dead, vec![off, by_hand], actions.clone()));
                 }
                 // As the machine itself works it, the other way round.
                 let pressed = circuit.pressed(plunger, &self.dead);
@@ -132,7 +134,7 @@ impl Candidates<'_> {
                     circuit.pressed(plunger, c) != pressed && power_off(circuit, c) == *c
                 });
                 if let Some(other) = other {
-                    all.push(self.context(&other, vec![off], doings.clone()));
+                    all.push(self.context(&other, vec![off], actions.clone()));
                 }
             }
         }
@@ -141,7 +143,7 @@ impl Candidates<'_> {
 
     /// Where a short is: ohms to ground behind each fuse, at the pins of a plug, and on the kill
     /// wire, with one plug after the other off, the battery off.
-    pub(super) fn shorts(&self) -> Vec<Context> {
+    pub(crate) fn shorts(&self) -> Vec<Context> {
         let circuit = self.circuit;
         let fuses = circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Fuse { .. }));
         let behind: BTreeSet<NodeId> =
@@ -181,8 +183,8 @@ impl Candidates<'_> {
             let bared = self.reachable(&off).into_iter().filter(|p| pins.contains(&p.node));
             let bared = bared.map(|red| measure(Instrument::Ohmmeter, red, black));
             let bared: Vec<_> = bared.collect();
-            let doings = reds.iter().copied().chain(bared.clone()).collect();
-            all.push(self.context(&self.dead, off.clone(), doings));
+            let actions = reds.iter().copied().chain(bared.clone()).collect();
+            all.push(self.context(&self.dead, off.clone(), actions));
             // What two switches join, one plug alone does not take apart.
             let moved = moved.iter().map(|c| self.context(c, off.clone(), bared.clone()));
             all.extend(moved);
@@ -192,10 +194,10 @@ impl Candidates<'_> {
             }
             for ladder in &self.ladders {
                 let off = [unplugged(cut), vec![SetUp::Unplugged(plug)]].concat();
-                let doings = self.sweep_probes(ladder, cut, &off, [Instrument::Ohmmeter]);
+                let actions = self.sweep_probes(ladder, cut, &off, [Instrument::Ohmmeter]);
                 let off = [off, vec![SetUp::BatteryOff]].concat();
                 let turned = self.key_turned();
-                let turned = turned.iter().map(|c| self.context(c, off.clone(), doings.clone()));
+                let turned = turned.iter().map(|c| self.context(c, off.clone(), actions.clone()));
                 all.extend(turned);
             }
         }
@@ -203,18 +205,18 @@ impl Candidates<'_> {
     }
 
     /// Where a plug bares a kill lead that a module still hangs on: the same with the module off.
-    pub(super) fn with_modules_off(&self, bared: &[Context]) -> Vec<Context> {
+    pub(crate) fn with_modules_off(&self, bared: &[Context]) -> Vec<Context> {
         let node = |i: usize| self.points.iter().find(|p| p.index == i).map(|p| p.node);
-        let barred = |context: &Context| -> Vec<Doing> {
-            let allowed = |doing: &Doing| match doing {
-                Doing::Measure { instrument, red, black } => {
+        let barred = |context: &Context| -> Vec<TestAction> {
+            let allowed = |action: &TestAction| match action {
+                TestAction::Measure { instrument, red, black } => {
                     let ends = [node(*red), node(*black)].map(|n| n.unwrap_or(NodeId::REFERENCE));
                     let (at, with) = (&context.condition, (*instrument, ends));
                     self.hazards.allows(&context.set_up, at, with)
                 }
                 _ => true,
             };
-            context.doings.iter().copied().filter(|d| !allowed(d)).collect()
+            context.actions.iter().copied().filter(|d| !allowed(d)).collect()
         };
         let mut all = Vec::new();
         // Where no one plug takes the modules off there is no telling which would.
@@ -222,8 +224,8 @@ impl Candidates<'_> {
             return all;
         };
         for context in bared {
-            let doings = barred(context);
-            if doings.is_empty() {
+            let actions = barred(context);
+            if actions.is_empty() {
                 continue;
             }
             let already = |c: &usize| context.set_up.contains(&SetUp::Unplugged(*c));
@@ -238,10 +240,10 @@ impl Candidates<'_> {
             all.extend(turned.map(|condition| Context {
                 condition,
                 set_up: with_battery_off.clone(),
-                doings: doings.clone(),
+                actions: actions.clone(),
                 ..context.clone()
             }));
-            all.push(Context { set_up, doings, ..context.clone() });
+            all.push(Context { set_up, actions, ..context.clone() });
         }
         all
     }
@@ -251,7 +253,7 @@ impl Candidates<'_> {
         &self,
         pairs: impl IntoIterator<Item = (usize, usize)>,
         with: &[Instrument],
-    ) -> Vec<Doing> {
+    ) -> Vec<TestAction> {
         let point = |index| self.points.iter().find(|p| p.index == index);
         let apart = pairs.into_iter().filter_map(|(a, b)| Some((point(a)?, point(b)?)));
         let apart = apart.filter(|(a, b)| a.node != b.node);
@@ -260,7 +262,7 @@ impl Candidates<'_> {
 
     /// The diode range across each diode, both ways, the battery off: as all is plugged in, and
     /// with the modules off their wires.
-    pub(super) fn diodes(&self) -> Vec<Context> {
+    pub(crate) fn diodes(&self) -> Vec<Context> {
         let circuit = self.circuit;
         let kind = |part: Option<usize>| part.map(|p| circuit.part(p).kind);
         let own = circuit.elements().filter(|(_, e)| {
@@ -273,15 +275,16 @@ impl Candidates<'_> {
         for set_up in set_ups {
             let set_up = [set_up, vec![SetUp::BatteryOff]].concat();
             let reachable = self.reachable(&set_up);
-            let mut doings = Vec::new();
+            let mut actions = Vec::new();
             for [anode, cathode] in &ends {
                 let on = |nodes: &BTreeSet<NodeId>| {
                     reachable.iter().copied().find(|p| nodes.contains(&p.node))
                 };
                 let (Some(a), Some(b)) = (on(anode), on(cathode)) else { continue };
-                doings.extend([(a, b), (b, a)].map(|(a, b)| measure(Instrument::DiodeRange, a, b)));
+                actions
+                    .extend([(a, b), (b, a)].map(|(a, b)| measure(Instrument::DiodeRange, a, b)));
             }
-            all.push(self.context(&self.dead, set_up, doings));
+            all.push(self.context(&self.dead, set_up, actions));
         }
         all
     }

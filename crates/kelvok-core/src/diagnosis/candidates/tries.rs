@@ -1,15 +1,17 @@
 //! What is tried on the machine, and what is looked at, no meter in the hand.
 
-use super::{Candidates, Context};
+use super::context::Context;
+use super::kill_conditions::sweep_conditions;
+use super::survey::Candidates;
 use crate::circuit::{Condition, ElementKind, Engine, one_move_away};
-use crate::diagnosis::sweep::sweep_conditions;
-use crate::diagnosis::{Doing, Inspected, Sense, Suspects};
+use crate::diagnosis::evidence::{Inspected, Sense, TestAction, lamps};
+use crate::diagnosis::faults::Suspects;
 use crate::machine::PartKind;
 use std::collections::BTreeSet;
 
 impl Candidates<'_> {
     /// What can be tried on the machine, near the complaint and in ordinary use.
-    pub(super) fn tries(&self) -> Vec<Context> {
+    pub(crate) fn tries(&self) -> Vec<Context> {
         let circuit = self.circuit;
         let mut conditions = vec![self.complaint.condition.clone()];
         conditions.extend(circuit.normal_use());
@@ -31,34 +33,34 @@ impl Candidates<'_> {
         conditions.extend(near);
         let mut seen = BTreeSet::new();
         conditions.retain(|c| seen.insert(c.clone()));
-        let lamps = crate::diagnosis::entry::lamps(circuit).count();
+        let lamps = lamps(circuit).count();
         let starts = !circuit.document().drive.recoil;
         let clutch = circuit.document().parts.iter().any(|p| p.kind == PartKind::Clutch);
         let coupled = clutch || circuit.document().drive.blades_when.is_some();
         let mut all = Vec::new();
         for condition in conditions {
-            let mut doings = Vec::new();
+            let mut actions = Vec::new();
             match condition.engine {
                 Engine::Stopped => {
-                    doings.extend(starts.then_some(Sense::Starter));
-                    doings.extend(clutch.then_some(Sense::Blades));
-                    doings.extend((0..lamps).map(Sense::Lamp));
+                    actions.extend(starts.then_some(Sense::Starter));
+                    actions.extend(clutch.then_some(Sense::Blades));
+                    actions.extend((0..lamps).map(Sense::Lamp));
                 }
-                Engine::Cranking if self.complaint.cranked => doings.push(Sense::Engine),
+                Engine::Cranking if self.complaint.cranked => actions.push(Sense::Engine),
                 Engine::Running if self.complaint.ran => {
-                    doings.push(Sense::Engine);
-                    doings.extend(coupled.then_some(Sense::Blades));
+                    actions.push(Sense::Engine);
+                    actions.extend(coupled.then_some(Sense::Blades));
                 }
                 _ => continue,
             }
-            let doings = doings.into_iter().map(Doing::Try).collect();
-            all.push(self.context(&condition, vec![], doings));
+            let actions = actions.into_iter().map(TestAction::Try).collect();
+            all.push(self.context(&condition, vec![], actions));
         }
         all
     }
 
     /// The walk-round: what can be seen and felt with everything off.
-    pub(super) fn looks(&self, suspects: &Suspects) -> Context {
+    pub(crate) fn looks(&self, suspects: &Suspects) -> Context {
         let circuit = self.circuit;
         let mut looks = BTreeSet::new();
         for suspect in suspects.list.iter().skip(1) {
@@ -81,6 +83,6 @@ impl Candidates<'_> {
                 });
             }
         }
-        self.context(&self.dead, vec![], looks.into_iter().map(Doing::Look).collect())
+        self.context(&self.dead, vec![], looks.into_iter().map(TestAction::Look).collect())
     }
 }

@@ -1,10 +1,10 @@
 //! What is read with the power on: volts, the test lamp, a lamp in place of a coil, AC volts.
 
-use super::{Candidates, Context, Point, measure};
+use super::context::Context;
+use super::safety::solid_with;
+use super::survey::{Candidates, Point, measure};
 use crate::circuit::{Condition, ElementKind, Instrument, NodeId};
-use crate::diagnosis::lamp_in_place::lamp_plug;
-use crate::diagnosis::safety::solid_with;
-use crate::diagnosis::{Doing, SetUp};
+use crate::diagnosis::evidence::{SetUp, TestAction, lamp_plug};
 use crate::interlock::Track;
 use std::collections::BTreeSet;
 
@@ -13,7 +13,7 @@ impl Candidates<'_> {
     /// complete, and at the charging circuit with the engine running. With the engine standing a
     /// test lamp too, its clip on that post: it draws through a joint that takes no current
     /// otherwise.
-    pub(super) fn volts(&self) -> Vec<Context> {
+    pub(crate) fn volts(&self) -> Vec<Context> {
         let Some(black) = self.negative() else {
             return Vec::new();
         };
@@ -60,7 +60,7 @@ impl Candidates<'_> {
         instrument: Instrument,
         nodes: &BTreeSet<NodeId>,
         black: &Point,
-    ) -> Vec<Doing> {
+    ) -> Vec<TestAction> {
         let plugged = self.plugged().into_iter();
         let on = plugged.filter(|p| nodes.contains(&p.node) && p.node != black.node);
         on.map(|red| measure(instrument, red, black)).collect()
@@ -68,7 +68,7 @@ impl Candidates<'_> {
 
     /// Volts along a feed with the plug off its solenoid or clutch and a lamp drawing in its place:
     /// drops under load, while nothing moves.
-    pub(super) fn lamps_in_place(&self) -> Vec<Context> {
+    pub(crate) fn lamps_in_place(&self) -> Vec<Context> {
         let Some(black) = self.negative() else {
             return Vec::new();
         };
@@ -78,15 +78,15 @@ impl Candidates<'_> {
                 continue;
             };
             let along = track.feed_paths().iter().flat_map(|p| p.nodes.iter().copied()).collect();
-            let doings = self.to_negative(Instrument::Voltmeter, &along, black);
-            all.push(self.context(&fed, vec![SetUp::LampInPlace(plug)], doings));
+            let actions = self.to_negative(Instrument::Voltmeter, &along, black);
+            all.push(self.context(&fed, vec![SetUp::LampInPlace(plug)], actions));
         }
         all
     }
 
     /// Alternating volts between a stator's leads with the engine running, as it is plugged in and
     /// with one plug off that bares them.
-    pub(super) fn alternating(&self) -> Vec<Context> {
+    pub(crate) fn alternating(&self) -> Vec<Context> {
         let Some(running) = self.running().filter(|_| self.complaint.ran) else {
             return Vec::new();
         };
@@ -107,8 +107,8 @@ impl Candidates<'_> {
                 let (reds, blacks) = (on(&one), on(&other));
                 // Pin by pin: what lies side by side in one plug.
                 let pairs = reds.into_iter().zip(blacks);
-                let doings = pairs.map(|(a, b)| measure(Instrument::AcVoltmeter, a, b)).collect();
-                all.push(self.context(&running, set_up, doings));
+                let actions = pairs.map(|(a, b)| measure(Instrument::AcVoltmeter, a, b)).collect();
+                all.push(self.context(&running, set_up, actions));
             }
         }
         all

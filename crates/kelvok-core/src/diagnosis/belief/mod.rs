@@ -1,0 +1,23 @@
+//! What the evidence leaves of each suspect.
+//!
+//! Every explanation (a state: one hypothesis, or two, and which repairs cured it) is taken through
+//! the log ([`run`]), learning on the way what each leaves open ([`unknowns`]); what comes of it is a
+//! [`Belief`].
+
+mod failures;
+mod likelihood;
+mod outcome;
+mod pairs;
+mod posterior;
+mod propose;
+mod run;
+mod unknowns;
+
+pub(crate) use likelihood::{
+    DROP_VOLTS, LEADS_OHMS, ac_spread, fit_reading, fit_sensed, looks_bad,
+};
+pub(crate) use outcome::outcome;
+pub(crate) use posterior::POINTS_TO;
+pub use posterior::{Belief, Judgement, UnitBelief};
+pub(crate) use run::SHAKEN_SHOWS;
+pub(crate) use unknowns::Unknowns;

@@ -1,0 +1,368 @@
+//! Explanations taken through a log, entry by entry.
+
+use super::failures::Failures;
+use super::likelihood::{Fit, fit_inspected, fit_reading, fit_sensed};
+use super::pairs::Pairs;
+use super::unknowns::Unknowns;
+use crate::diagnosis::evidence::{Evidence, Observation, Probe, SetUp};
+use crate::diagnosis::faults::{Scenario, State, likelier_after};
+use crate::diagnosis::predict::{
+    FaultDictionary, FaultModel, Predicted, Shown, Situation, nominal_volts,
+};
+use crate::errand::{carried, step};
+use rayon::prelude::*;
+use std::sync::Arc;
+
+/// The chance that what is described as coming and going does not.
+const SAID_AT_TIMES: f64 = 0.05;
+/// A fault is of any size: the chance that it is nearer to the next size, either way.
+const BESIDE: f64 = 0.25;
+/// Shaken where it sits, a fault that comes and goes shows at this chance.
+pub(crate) const SHAKEN_SHOWS: f64 = 0.85;
+
+/// So few states are taken through a log by one core.
+const FEW_STATES: usize = 256;
+/// The chance that what shows all the while is not noticed all the while.
+const NOT_NOTICED: f64 = 0.01;
+
+/// States, and what each entry of a log did to them.
+pub(crate) struct Run {
+    pub states: Vec<State>,
+    pub unknowns: Vec<Unknowns>,
+    entries: Vec<Fits>,
+}
+
+/// How an entry fits each state, and whether it must then have been a slip.
+struct Fits {
+    ln: Vec<f32>,
+    slip: Vec<bool>,
+}
+
+/// What one entry did, with all the evidence in.
+pub(crate) struct Step {
+    /// How much of the weight needs it to have been a slip.
+    pub slip: f64,
+    /// How it fitted each state, the best being one.
+    pub fits: Vec<f32>,
+    /// Probability by state before it.
+    pub before: Vec<f32>,
+}
+
+impl Run {
+    /// Takes states through a log.
+    pub fn through(
+        model: &FaultModel,
+        states: Vec<State>,
+        pairs: &Pairs,
+        log: &[Evidence],
+    ) -> Self {
+        let nominal = nominal_volts(&model.circuit);
+        let unread = |state: &State| {
+            let emf = pairs.scenario(&model.suspects, state.before).emf;
+            Unknowns::unread(emf.unwrap_or(nominal), emf.is_some())
+        };
+        let mut failures = Failures::default();
+        let seen = log.iter().map(|entry| {
+            failures = entry.times_an_hour.map_or(failures, Failures::said);
+            Seen::of(model, pairs, entry, failures)
+        });
+        let seen: Vec<Seen<'_>> = seen.collect();
+        // States know nothing of one another.
+        let through = |state: &State| {
+            step();
+            let mut unknowns = unread(state);
+            let fits = seen.iter().map(|seen| {
+                unknowns.drift();
+                let fit = seen.fit(state, &mut unknowns);
+                let (honest, slip) = fit.weigh(seen.entry.repeats, seen.entry.source);
+                ((honest + slip).max(1e-30).ln() as f32, slip > honest)
+            });
+            let fits: Vec<_> = fits.collect();
+            (unknowns, fits)
+        };
+        let carried = carried();
+        let through = |state: &State| carried.within(|| through(state));
+        let each: Vec<_> = states.par_iter().with_min_len(FEW_STATES).map(through).collect();
+        let entries = (0..log.len()).map(|entry| {
+            let (ln, slip) = each.iter().map(|(_, fits)| fits[entry]).unzip();
+            Fits { ln, slip }
+        });
+        let entries = entries.collect();
+        Self { states, unknowns: each.into_iter().map(|(unknowns, _)| unknowns).collect(), entries }
+    }
+
+    /// Both runs' states, of the same log.
+    pub fn with(mut self, other: Self) -> Self {
+        self.states.extend(other.states);
+        self.unknowns.extend(other.unknowns);
+        for (own, more) in self.entries.iter_mut().zip(other.entries) {
+            own.ln.extend(more.ln);
+            own.slip.extend(more.slip);
+        }
+        self
+    }
+
+    fn ln_priors(&self) -> Vec<f64> {
+        self.states.iter().map(|s| s.ln_prior).collect()
+    }
+
+    /// Probability by state.
+    pub fn weights(&self) -> Vec<f64> {
+        shares(&self.ln_weights())
+    }
+
+    /// The weight of the best explanation, as a natural logarithm, not yet a share.
+    pub fn ln_best(&self) -> f64 {
+        self.ln_weights().into_iter().fold(f64::MIN, f64::max)
+    }
+
+    fn ln_weights(&self) -> Vec<f64> {
+        let mut ln = self.ln_priors();
+        for fits in &self.entries {
+            add(&mut ln, &fits.ln);
+        }
+        ln
+    }
+
+    /// How an entry fits a state, as a natural logarithm.
+    pub fn ln_fit(&self, entry: usize, state: usize) -> f64 {
+        f64::from(self.entries[entry].ln[state])
+    }
+
+    /// The greatest chance of any entry that it was a slip.
+    pub fn most_slip(&self) -> f64 {
+        let weights = self.weights();
+        self.entries.iter().map(|fits| needed(&weights, fits)).fold(0.0, f64::max)
+    }
+
+    /// What each entry did.
+    pub fn steps(&self, weights: &[f64]) -> impl Iterator<Item = Step> {
+        let mut ln = self.ln_priors();
+        self.entries.iter().map(move |fits| {
+            let before = shares(&ln).into_iter().map(|w| w as f32).collect();
+            add(&mut ln, &fits.ln);
+            let best = fits.ln.iter().copied().fold(f32::MIN, f32::max);
+            Step {
+                slip: needed(weights, fits),
+                fits: fits.ln.iter().map(|f| (f - best).exp()).collect(),
+                before,
+            }
+        })
+    }
+}
+
+fn needed(weights: &[f64], fits: &Fits) -> f64 {
+    weights.iter().zip(&fits.slip).filter(|(_, slip)| **slip).map(|(w, _)| w).sum()
+}
+
+fn add(ln: &mut [f64], fits: &[f32]) {
+    for (ln, fit) in ln.iter_mut().zip(fits) {
+        *ln += f64::from(*fit);
+    }
+}
+
+/// Probabilities from natural logarithms of weights.
+pub(crate) fn shares(ln: &[f64]) -> Vec<f64> {
+    let most = ln.iter().copied().fold(f64::MIN, f64::max);
+    let weights: Vec<f64> = ln.iter().map(|l| (l - most).exp()).collect();
+    let total: f64 = weights.iter().sum();
+    weights.into_iter().map(|w| w / total).collect()
+}
+
+/// Mean and standard deviation of the supply over all states.
+pub(crate) fn mixture(weights: &[f64], unknowns: &[Unknowns]) -> (f64, f64) {
+    let mean = weights.iter().zip(unknowns).map(|(w, s)| w * s.supply().0).sum::<f64>();
+    let variance = weights
+        .iter()
+        .zip(unknowns)
+        .map(|(w, s)| (w, s.supply()))
+        .map(|(w, (own, variance))| w * (variance + (own - mean).powi(2)))
+        .sum::<f64>();
+    (mean, variance.sqrt())
+}
+
+/// What a probe shows, and what is noticed, by scenario.
+type Sight = Arc<[Predicted]>;
+type Noticing = Arc<[Shown]>;
+
+/// An entry of the log, and what every scenario would have shown.
+struct Seen<'a> {
+    model: &'a FaultModel,
+    pairs: &'a Pairs,
+    entry: &'a Evidence,
+    /// Dictionaries of the suspects' own scenarios and of the pairs'; none where nothing of the machine
+    /// was seen to act.
+    dictionaries: Option<(Arc<FaultDictionary>, Option<Arc<FaultDictionary>>)>,
+    /// What a probe shows there, or what is noticed; asked for before states are taken through the
+    /// log on many threads, which must not ask.
+    sights: Option<(Sight, Sight)>,
+    shown: Option<(Noticing, Noticing)>,
+    failures: Failures,
+}
+
+impl<'a> Seen<'a> {
+    fn of(
+        model: &'a FaultModel,
+        pairs: &'a Pairs,
+        entry: &'a Evidence,
+        failures: Failures,
+    ) -> Self {
+        let acts = matches!(
+            entry.observation,
+            Observation::Sensed(_) | Observation::Read { .. } | Observation::Ran { .. }
+        );
+        let dictionaries = acts.then(|| {
+            let situation = Situation::new(&entry.condition, &entry.set_up);
+            (model.dictionary(&situation), pairs.dictionary(&model.circuit, &situation))
+        });
+        let sights = match (entry.observation, &dictionaries) {
+            (Observation::Read { instrument, red, black, .. }, Some((own, both))) => {
+                let probe = Probe { instrument, red, black };
+                let both = both.as_ref().map(|both| both.sight(probe));
+                Some((own.sight(probe), both.unwrap_or_else(|| Arc::from([]))))
+            }
+            _ => None,
+        };
+        let shown = dictionaries.as_ref().filter(|_| sights.is_none()).map(|(own, both)| {
+            let both = both.as_ref().map(|both| both.shown());
+            (own.shown(), both.unwrap_or_else(|| Arc::from([])))
+        });
+        Self { model, pairs, entry, dictionaries, sights, shown, failures }
+    }
+
+    /// How the entry fits a state, and what it tells of what is unknown there.
+    fn fit(&self, state: &State, unknowns: &mut Unknowns) -> Fit {
+        let suspects = &self.model.suspects;
+        if let Observation::Inspected(inspected, bad) = self.entry.observation {
+            let present = state.present(self.entry.sequence);
+            let fits = present.map(|h| {
+                let suspect = &suspects.list[suspects.hypotheses[h].suspect];
+                fit_inspected(suspect, inspected, bad)
+            });
+            let sound = fit_inspected(&suspects.list[0], inspected, bad);
+            // Of two faults the one that is looked at decides.
+            let apart = |fit: &Fit| (fit.honest - sound.honest).abs();
+            return fits.max_by(|a, b| apart(a).total_cmp(&apart(b))).unwrap_or(sound);
+        }
+        if let Observation::WorkedOn(unit, work) = self.entry.observation {
+            let present = state.present(self.entry.sequence);
+            let fits = present.map(|h| {
+                let suspect = &suspects.list[suspects.hypotheses[h].suspect];
+                likelier_after(&self.model.circuit, suspect, unit, work)
+            });
+            let honest = fits.fold(1.0, f64::max);
+            return Fit { honest, slip: 1.0 };
+        }
+        let scenario = state.scenario(suspects, self.entry.sequence);
+        if let Observation::Ran { minutes } = self.entry.observation {
+            return self.fit_run(scenario, state.shows, minutes);
+        }
+        if state.shows >= 1.0 || scenario == 0 {
+            let fit = self.fit_scenario(scenario, unknowns);
+            let honest = if self.entry.at_times { fit.honest * SAID_AT_TIMES } else { fit.honest };
+            return Fit { honest, ..fit };
+        }
+        let mut showing = *unknowns;
+        let bad = self.fit_scenario(scenario, &mut showing);
+        let good = self.fit_scenario(0, unknowns);
+        if self.entry.at_times {
+            return bad;
+        }
+        let shows = if self.shaken(state) { SHAKEN_SHOWS.max(state.shows) } else { state.shows };
+        let shows = shows.powi(self.entry.repeats.min(100) as i32);
+        if shows * bad.honest > (1.0 - shows) * good.honest {
+            *unknowns = showing;
+        }
+        bad.either(shows, good)
+    }
+
+    /// How minutes of running without anything amiss fit what would show there.
+    fn fit_run(&self, scenario: usize, shows: f64, minutes: f64) -> Fit {
+        let honest = match self.goes_unnoticed(scenario) {
+            true => 1.0,
+            false if shows >= 1.0 => NOT_NOTICED,
+            false => self.failures.silent_for(minutes).max(NOT_NOTICED),
+        };
+        Fit { honest, slip: 1.0 }
+    }
+
+    /// Whether what a scenario does in this situation looks as a sound machine does.
+    fn goes_unnoticed(&self, scenario: usize) -> bool {
+        let Some((own, both)) = &self.shown else { return true };
+        let (shown, at) = match scenario.checked_sub(self.model.suspects.scenarios.len()) {
+            Some(pair) => (both, pair),
+            None => (own, scenario),
+        };
+        shown.get(at) == shown.first()
+    }
+
+    /// Whether the harness was shaken where the fault sits.
+    fn shaken(&self, state: &State) -> bool {
+        let suspects = &self.model.suspects;
+        let suspect = &suspects.list[suspects.hypotheses[state.first].suspect];
+        let here = |s: &SetUp| matches!(s, SetUp::Shaken(p) if suspect.places.contains(p));
+        self.entry.set_up.iter().any(here)
+    }
+
+    fn fit_scenario(&self, scenario: usize, unknowns: &mut Unknowns) -> Fit {
+        let neutral = Fit { honest: 1.0, slip: 1.0 };
+        let Some((own, both)) = &self.dictionaries else {
+            return neutral;
+        };
+        let first = self.model.suspects.scenarios.len();
+        let (dictionary, at) = match (scenario.checked_sub(first), both) {
+            (Some(pair), Some(both)) => (both, pair),
+            (Some(_), None) => return neutral,
+            (None, _) => (own, scenario),
+        };
+        match self.entry.observation {
+            Observation::Sensed(sensed) => {
+                let Some((own, both)) = &self.shown else {
+                    return neutral;
+                };
+                let (shown, scenarios) =
+                    (if scenario < first { own } else { both }, self.scenarios(scenario));
+                let own = fit_sensed(sensed, &shown[at]);
+                // A fault is of any size: what the next ones would show is half as likely.
+                let next = |(less, more): (usize, usize)| {
+                    let [less, more] = [less, more].map(|c| fit_sensed(sensed, &shown[c]));
+                    own.either(0.5, less.either(0.5, more))
+                };
+                scenarios[at].sizes.map_or(own, next)
+            }
+            Observation::Read { reading, .. } => {
+                let Some((own, both)) = &self.sights else {
+                    return neutral;
+                };
+                let sight = if scenario < first { own } else { both };
+                let fit = |at: usize, scenario: &Scenario, unknowns: &mut Unknowns| {
+                    fit_reading(reading, sight[at], dictionary.emf(scenario), unknowns)
+                };
+                let scenarios = self.scenarios(scenario);
+                let other = |c: &usize| !dictionary.alike(*c, at);
+                let beside = scenarios[at].sizes.into_iter().flat_map(|(less, more)| [less, more]);
+                let mut learned = *unknowns;
+                let mut best = fit(at, &scenarios[at], &mut learned);
+                let mut all = best;
+                // Where the next size is another state of affairs, it is half as likely to be that.
+                for c in beside.filter(other) {
+                    let mut own = *unknowns;
+                    let next = fit(c, &scenarios[c], &mut own);
+                    all = all.either(1.0 - BESIDE, next);
+                    if BESIDE * next.honest > (1.0 - BESIDE) * best.honest {
+                        (best, learned) = (next, own);
+                    }
+                }
+                *unknowns = learned;
+                all
+            }
+            _ => neutral,
+        }
+    }
+
+    /// The scenarios that one is among: the suspects' or the pairs'.
+    fn scenarios(&self, scenario: usize) -> &[Scenario] {
+        let own = &self.model.suspects.scenarios;
+        if scenario < own.len() { own } else { self.pairs.scenarios() }
+    }
+}

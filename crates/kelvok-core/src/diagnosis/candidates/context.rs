@@ -1,0 +1,40 @@
+//! Where tests are made, and what the log says of where to look.
+
+use crate::circuit::{Condition, Engine};
+use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction};
+
+/// Things that can be done in one condition and set-up.
+#[derive(Clone, Debug)]
+pub(crate) struct Context {
+    pub condition: Condition,
+    pub set_up: Vec<SetUp>,
+    pub actions: Vec<TestAction>,
+    /// Part of the sweep of a kill wire.
+    pub sweep: bool,
+}
+
+/// What the log says of where to look.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Complaint {
+    /// The condition that is complained of.
+    pub condition: Condition,
+    /// The engine is known to run, at least for a while.
+    pub ran: bool,
+    /// The engine is known to crank.
+    pub cranked: bool,
+    /// It comes and goes.
+    pub at_times: bool,
+}
+
+impl Complaint {
+    /// What a log complains of; `condition` where it says nothing.
+    pub fn of(log: &[Evidence], condition: &Condition) -> Self {
+        let condition = condition.clone();
+        // What was repaired is expected to run.
+        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
+        let running = |e: &Evidence| e.condition.engine >= Engine::Running;
+        let ran = log.iter().any(|e| running(e) || repaired(e));
+        let cranked = ran || log.iter().any(|e| e.condition.engine == Engine::Cranking);
+        Self { condition, ran, cranked, at_times: log.iter().any(|e| e.at_times) }
+    }
+}

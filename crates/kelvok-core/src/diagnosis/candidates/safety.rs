@@ -1,0 +1,321 @@
+//! What is never proposed, and what to mind at what is.
+
+use crate::circuit::{
+    Circuit, Condition, Crank, ElementId, ElementKind, Engine, Instrument, NodeId,
+};
+use crate::diagnosis::evidence::{Sense, SetUp, TestAction};
+use crate::interlock::Ladder;
+use crate::machine::{Expression, PartKind};
+use serde::Serialize;
+use std::collections::BTreeSet;
+
+/// What to mind at a test.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Caution {
+    /// The condition asks the starter to turn.
+    MayCrank,
+    /// It should not crank here and could move off if it does: spark leads off and grounded,
+    /// wheels chocked, area clear.
+    MightMove,
+    /// Ohms: the key stays off, the blades off.
+    PowerOff,
+    /// Ohms with the battery's negative lead off: off first, on last.
+    BatteryOff,
+    /// The unplugged connector bares live pins on its harness side.
+    LiveHarness,
+    /// The engine runs: keep clear of belts and blades, out of doors.
+    EngineRuns,
+    /// The blades may turn.
+    BladesTurn,
+    /// The kill lead is off: the key cannot stop the engine. It must not be cranked.
+    KillLeadOff,
+}
+
+/// Why a measurement is never proposed. Who takes it all the same is told.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Danger {
+    /// A lamp on a kill wire takes it to ground, or to the battery.
+    LampOnKillWire,
+    /// The module is still on the kill wire: it reads for the wire, and pulses to hundreds of volts
+    /// if the engine turns.
+    ModuleOnKillWire,
+    /// A current is put in with the engine turning.
+    EngineTurns,
+    /// A current is put into what is live, or would be under a suspect that counts.
+    LiveCircuit,
+    /// The lamp's current would pull in a coil: a relay, a clutch, the starter.
+    PullsIn,
+    /// The kill wire is off its module, and the starter would turn the engine.
+    CannotBeStopped,
+}
+
+/// What matters for safety of a machine, worked out once.
+#[derive(Clone, Debug)]
+pub(crate) struct Hazards {
+    /// Kill leads: with the engine turning they pulse to hundreds of volts.
+    pub kill_nodes: BTreeSet<NodeId>,
+    /// Connectors, by part, that a kill wire runs through.
+    pub kill_plugs: BTreeSet<usize>,
+    /// Sets of them that take the modules off their wires: off all ways to ground at once where
+    /// plugs do that, else each off some.
+    pub cuts: Vec<Vec<usize>>,
+    /// The nodes at which kill leads begin, and what hangs on them.
+    leads: BTreeSet<NodeId>,
+    ways: Vec<KillWay>,
+}
+
+/// An element between two nodes of a kill wire, and the connector it is a pin of.
+#[derive(Clone, Copy, Debug)]
+struct KillWay {
+    ends: [NodeId; 2],
+    connector: Option<usize>,
+}
+
+impl Hazards {
+    pub fn of(circuit: &Circuit) -> Self {
+        let mut hazards = Self {
+            kill_nodes: BTreeSet::new(),
+            kill_plugs: BTreeSet::new(),
+            cuts: Vec::new(),
+            leads: BTreeSet::new(),
+            ways: Vec::new(),
+        };
+        let named = circuit.document().circuits.iter().filter(|c| c.load.is_none());
+        let mut parting = Vec::new();
+        for ladder in named.filter_map(|c| Ladder::lay_out(circuit, &c.id).ok()) {
+            hazards.leads.insert(ladder.from);
+            hazards.kill_nodes.extend(hangs_on(circuit, &ladder));
+            parting.push(parting_plug(circuit, &ladder));
+        }
+        let kill = &hazards.kill_nodes;
+        let ways = circuit
+            .elements()
+            .filter(|(_, e)| e.conducts() && kill.contains(&e.a) && kill.contains(&e.b));
+        let ways = ways.map(|(_, e)| KillWay {
+            ends: [e.a, e.b],
+            connector: e.part.filter(|_| e.kind == ElementKind::Joint),
+        });
+        hazards.ways = ways.collect();
+        hazards.kill_plugs = hazards.ways.iter().filter_map(|w| w.connector).collect();
+        let all: Option<BTreeSet<usize>> = parting.into_iter().collect();
+        hazards.cuts = match all {
+            Some(plugs) if !plugs.is_empty() => vec![plugs.into_iter().collect()],
+            _ => hazards.kill_plugs.iter().map(|p| vec![*p]).collect(),
+        };
+        hazards
+    }
+
+    /// Whether probes may be put there at all, whatever is wrong with the machine.
+    pub fn allows(
+        &self,
+        set_up: &[SetUp],
+        condition: &Condition,
+        probe: (Instrument, [NodeId; 2]),
+    ) -> bool {
+        self.dangers(set_up, condition, probe).is_empty()
+    }
+
+    /// Why probes may not be put there, whatever is wrong with the machine.
+    ///
+    /// Nothing on a kill lead unless the module is off it, and no lamp there ever; no probe while
+    /// the engine turns, but volts away from the kill lead.
+    pub fn dangers(
+        &self,
+        set_up: &[SetUp],
+        condition: &Condition,
+        (instrument, nodes): (Instrument, [NodeId; 2]),
+    ) -> Vec<Danger> {
+        let mut all = Vec::new();
+        // Not even with the module off it: a habit is quicker than a plug.
+        let lamp = matches!(instrument, Instrument::TestLamp | Instrument::LedLamp);
+        if lamp && nodes.iter().any(|n| self.kill_nodes.contains(n)) {
+            all.push(Danger::LampOnKillWire);
+        } else if nodes.iter().any(|n| self.on_kill(set_up, *n)) {
+            all.push(Danger::ModuleOnKillWire);
+        }
+        if condition.engine != Engine::Stopped && instrument.feeds() {
+            all.push(Danger::EngineTurns);
+        }
+        all
+    }
+
+    /// Whether a node hangs on a kill lead with these connectors off.
+    fn on_kill(&self, set_up: &[SetUp], node: NodeId) -> bool {
+        if !self.kill_nodes.contains(&node) {
+            return false;
+        }
+        let off = |e: &KillWay| e.connector.is_some_and(|c| set_up.contains(&SetUp::Unplugged(c)));
+        let mut reached = self.leads.clone();
+        loop {
+            let before = reached.len();
+            for way in self.ways.iter().filter(|w| !off(w)) {
+                if reached.contains(&way.ends[0]) || reached.contains(&way.ends[1]) {
+                    reached.extend(way.ends);
+                }
+            }
+            if reached.contains(&node) {
+                return true;
+            }
+            if reached.len() == before {
+                return false;
+            }
+        }
+    }
+
+    /// Whether this part of the set-up leaves the engine without its kill lead.
+    pub fn unkillable(&self, set_up: &[SetUp]) -> bool {
+        set_up.iter().any(|s| matches!(s, SetUp::Unplugged(p) if self.kill_plugs.contains(p)))
+    }
+}
+
+/// All that a kill lead could reach through wires, plugs and contacts however they stand, short of
+/// the ground it is grounded to and of the battery.
+fn hangs_on(circuit: &Circuit, ladder: &Ladder) -> BTreeSet<NodeId> {
+    let mut barred = solid_with(circuit, ladder.to);
+    for (_, e) in circuit.elements() {
+        if matches!(e.kind, ElementKind::Source { .. }) {
+            barred.extend(solid_with(circuit, e.a));
+            barred.extend(solid_with(circuit, e.b));
+        }
+    }
+    let mut reached = BTreeSet::from([ladder.from]);
+    let mut next = vec![ladder.from];
+    while let Some(node) = next.pop() {
+        for (id, other, _) in circuit.around(node) {
+            let on = circuit.element(*id).conducts() && !barred.contains(other);
+            if on && reached.insert(*other) {
+                next.push(*other);
+            }
+        }
+    }
+    reached
+}
+
+/// The plug, by part, that takes a ladder's module off all its rungs at once, as near to the module
+/// as there is one.
+fn parting_plug(circuit: &Circuit, ladder: &Ladder) -> Option<usize> {
+    let first = ladder.rungs.first()?;
+    let shared = |e: &&ElementId| ladder.rungs.iter().all(|r| r.path.elements.contains(e));
+    first.path.elements.iter().filter(shared).find_map(|e| {
+        let e = circuit.element(*e);
+        let plug = |p: &usize| circuit.part(*p).kind == PartKind::Connector;
+        e.part.filter(|p| e.kind == ElementKind::Joint && plug(p))
+    })
+}
+
+/// What the starter would do at worst under the suspects that count.
+pub(crate) fn may_turn(crank: Crank) -> bool {
+    matches!(crank, Crank::Slow | Crank::Yes | Crank::Chatter | Crank::Click)
+}
+
+/// What to mind.
+///
+/// # Arguments
+/// `cranks` is whether any suspect that counts would crank it, `should` whether a sound machine
+/// would.
+pub(crate) fn cautions(
+    circuit: &Circuit,
+    hazards: &Hazards,
+    (condition, set_up): (&Condition, &[SetUp]),
+    action: TestAction,
+    (cranks, should): (bool, bool),
+) -> Vec<Caution> {
+    let mut all = Vec::new();
+    let battery_off = set_up.contains(&SetUp::BatteryOff);
+    if cranks && !action.is_ohms() && !matches!(action, TestAction::Look(_)) {
+        all.push(Caution::MayCrank);
+    }
+    if action == TestAction::Try(Sense::Starter) && !should {
+        all.push(Caution::MightMove);
+    }
+    if action.is_ohms() {
+        let dead = power_off(circuit, condition) == *condition;
+        all.push(if dead && !battery_off { Caution::PowerOff } else { Caution::BatteryOff });
+    }
+    if hazards.unkillable(set_up) {
+        all.push(Caution::KillLeadOff);
+    }
+    if condition.engine >= Engine::Running {
+        all.push(Caution::EngineRuns);
+        if matches!(action, TestAction::Try(_)) {
+            all.push(Caution::BladesTurn);
+        }
+    }
+    let bares_feed = set_up.iter().any(|s| match s {
+        SetUp::Unplugged(part) | SetUp::LampInPlace(part) => circuit.joints(*part).any(|j| {
+            let e = circuit.element(j);
+            reaches_battery(circuit, e.a)
+        }),
+        _ => false,
+    });
+    if bares_feed && !battery_off {
+        all.push(Caution::LiveHarness);
+    }
+    all
+}
+
+/// The same condition with the key switch at rest and the engine standing.
+pub(crate) fn power_off(circuit: &Circuit, condition: &Condition) -> Condition {
+    let rest = Condition::at_rest(circuit);
+    let mut dead = Condition { engine: Engine::Stopped, ..condition.clone() };
+    for key in key_controls(circuit) {
+        dead.positions[key] = rest.positions[key];
+    }
+    dead
+}
+
+/// The controls that work a key switch, by index.
+pub(crate) fn key_controls(circuit: &Circuit) -> BTreeSet<usize> {
+    let mut keys = BTreeSet::new();
+    for part in circuit.document().parts.iter().filter(|p| p.kind == PartKind::KeySwitch) {
+        for text in part.contacts.iter().filter_map(|c| c.made_when.as_deref()) {
+            let Ok(expression) = Expression::parse(text) else {
+                continue;
+            };
+            for term in expression.terms() {
+                keys.extend(circuit.controls.iter().position(|c| c.id == term.control));
+            }
+        }
+    }
+    keys
+}
+
+/// The nodes that nothing switched parts from this one.
+pub(crate) fn solid_with(circuit: &Circuit, node: NodeId) -> BTreeSet<NodeId> {
+    let mut reached = BTreeSet::from([node]);
+    let mut next = vec![node];
+    while let Some(node) = next.pop() {
+        for (id, other, _) in circuit.around(node) {
+            let kind = circuit.element(*id).kind;
+            let solid =
+                matches!(kind, ElementKind::Wire | ElementKind::Joint | ElementKind::Ground);
+            if solid && reached.insert(*other) {
+                next.push(*other);
+            }
+        }
+    }
+    reached
+}
+
+/// Whether a node hangs on a battery's positive post through nothing that is ever switched.
+fn reaches_battery(circuit: &Circuit, node: NodeId) -> bool {
+    let mut reached = BTreeSet::from([node]);
+    let mut next = vec![node];
+    while let Some(node) = next.pop() {
+        for (id, other, _) in circuit.around(node) {
+            let kind = circuit.element(*id).kind;
+            let fixed =
+                matches!(kind, ElementKind::Wire | ElementKind::Joint | ElementKind::Fuse { .. });
+            if fixed && reached.insert(*other) {
+                next.push(*other);
+            }
+        }
+    }
+    circuit
+        .elements()
+        .any(|(_, e)| matches!(e.kind, ElementKind::Source { .. }) && reached.contains(&e.b))
+}

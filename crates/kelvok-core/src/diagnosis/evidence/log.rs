@@ -1,0 +1,43 @@
+//! The evidence log: every kind of observation, each bound to a condition and a set-up.
+
+use super::observation::{Heard, Observation, Sensed, Source};
+use super::set_up::SetUp;
+use crate::circuit::Condition;
+
+/// One entry of the log.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Evidence {
+    /// Its place in the job's log.
+    pub sequence: u64,
+    pub condition: Condition,
+    pub set_up: Vec<SetUp>,
+    pub observation: Observation,
+    /// How often it was seen, at least once.
+    pub repeats: u32,
+    pub source: Source,
+    /// What was noticed comes and goes in this condition: "about twice an hour".
+    pub at_times: bool,
+    /// How often that is, times an hour of running, where it was said.
+    pub times_an_hour: Option<f64>,
+}
+
+impl Evidence {
+    /// What was heard of the starter, if that is what this is.
+    pub fn heard(&self) -> Option<Heard> {
+        match self.observation {
+            Observation::Sensed(Sensed::Starter(heard)) => Some(heard),
+            _ => None,
+        }
+    }
+
+    /// Whether the machine was there to be worked, measured or looked at: not so of what is told.
+    pub fn is_done(&self) -> bool {
+        let words = matches!(self.observation, Observation::WorkedOn(..) | Observation::Noted);
+        self.source == Source::Tested && !words
+    }
+
+    /// Whether it says how the machine behaves, rather than what a part or a point shows.
+    pub fn is_behavior(&self) -> bool {
+        matches!(self.observation, Observation::Sensed(_))
+    }
+}

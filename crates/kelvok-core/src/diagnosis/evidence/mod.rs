@@ -1,0 +1,28 @@
+//! The evidence log: what is observed, in which condition and set-up; as data and by name.
+
+mod action;
+mod document;
+mod entry;
+mod lamp_in_place;
+mod log;
+mod observation;
+mod probe;
+mod reading_text;
+mod set_up;
+mod unit;
+
+pub use action::TestAction;
+pub use document::{
+    STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
+};
+pub(crate) use entry::lamps;
+pub use entry::{
+    Entry, EntryError, LookEntry, ObservationEntry, SetUpEntry, lamp_part, resolve_situation,
+};
+pub(crate) use lamp_in_place::lamp_plug;
+pub use log::Evidence;
+pub use observation::{Heard, Inspected, Observation, Sense, Sensed, Source, Work};
+pub(crate) use probe::Probe;
+pub use reading_text::{ReadingError, parse_reading};
+pub use set_up::SetUp;
+pub use unit::Unit;

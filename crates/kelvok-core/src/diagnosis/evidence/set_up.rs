@@ -1,0 +1,70 @@
+//! What the mechanic arranges before observing.
+
+use super::lamp_in_place;
+use crate::circuit::{Change, Circuit, ElementKind, PlungerId};
+use crate::machine::PartKind;
+
+/// Something the mechanic arranged before observing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub enum SetUp {
+    /// A connector, by part index, is unplugged.
+    Unplugged(usize),
+    /// A switch is worked by hand, its linkage out of the way.
+    PressedByHand(PlungerId),
+    /// The linkage is out of the way of a switch's plunger, which nothing presses.
+    FreedByHand(PlungerId),
+    /// The harness at a place, by index, is shaken and pulled at while looking.
+    Shaken(usize),
+    /// The plug of a solenoid or clutch, by part index, is off and a 21 W lamp hangs in its place,
+    /// from the feed pin to ground.
+    LampInPlace(usize),
+    /// The battery's lead is off, so that ohms may be read anywhere.
+    BatteryOff,
+}
+
+impl SetUp {
+    /// Everything that can be set up on a machine.
+    pub fn all(circuit: &Circuit) -> Vec<Self> {
+        let document = circuit.document();
+        let parts = || document.parts.iter().enumerate();
+        // Its negative clamp off is the battery off.
+        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
+            ElementKind::Source { .. } => Some(e.a),
+            _ => None,
+        });
+        let on_negative = |joint| {
+            let e = circuit.element(joint);
+            Some(e.a) == negative || Some(e.b) == negative
+        };
+        let plugs = parts().filter(|(part, p)| {
+            let mut joints = circuit.joints(*part).peekable();
+            let plug = p.kind == PartKind::Connector && joints.peek().is_some();
+            plug && !joints.any(on_negative)
+        });
+        let plugs = plugs.map(|(part, _)| Self::Unplugged(part));
+        let plungers = (0..circuit.plungers.len()).map(|p| PlungerId(p as u16));
+        let by_hand = plungers.flat_map(|p| [Self::PressedByHand(p), Self::FreedByHand(p)]);
+        let lamps = lamp_in_place::plugs(circuit).into_iter().map(Self::LampInPlace);
+        let at = |id: &str| parts().any(|(_, p)| p.place.as_deref() == Some(id));
+        let places = document.places.iter().enumerate().filter(|(_, p)| at(&p.id));
+        let shaken = places.map(|(place, _)| Self::Shaken(place));
+        let off = [Self::BatteryOff].into_iter().filter(|off| !off.changes(circuit).is_empty());
+        off.chain(plugs).chain(by_hand).chain(lamps).chain(shaken).collect()
+    }
+
+    /// What it changes in the circuit.
+    pub fn changes(self, circuit: &Circuit) -> Vec<Change> {
+        match self {
+            Self::Unplugged(part) => vec![Change::Apart(part)],
+            Self::PressedByHand(plunger) => vec![Change::Pressed(plunger, true)],
+            Self::FreedByHand(plunger) => vec![Change::Pressed(plunger, false)],
+            Self::Shaken(_) => Vec::new(),
+            Self::LampInPlace(plug) => lamp_in_place::changes(circuit, plug),
+            Self::BatteryOff => circuit
+                .elements()
+                .filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
+                .map(|(id, _)| Change::Open(id))
+                .collect(),
+        }
+    }
+}

@@ -1,0 +1,24 @@
+//! What an entry proves, rules out or contradicts, what a point should read, and what a fault may
+//! have caused.
+
+mod aftermath;
+mod believed;
+mod contradictions;
+mod excluded;
+mod expected;
+mod live;
+mod misfit;
+mod proof;
+
+pub(crate) use aftermath::aftermath;
+pub use aftermath::{Aftermath, Cause, Strain};
+pub use contradictions::contradictions;
+pub(crate) use excluded::excluded;
+pub use excluded::{Because, Excluded};
+pub use expected::Expected;
+pub(crate) use expected::expected;
+pub(crate) use live::on_live;
+pub(crate) use misfit::misfit;
+pub use misfit::{Explanation, Misfit, Mistake};
+pub(crate) use proof::proofs;
+pub use proof::{Grade, Proof};

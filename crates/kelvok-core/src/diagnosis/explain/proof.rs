@@ -1,0 +1,102 @@
+//! What a reading proves of the elements it went through, and of which it says nothing.
+
+use crate::circuit::{ElementId, ElementKind, Fault, FaultMode, Relays};
+use crate::diagnosis::belief::Belief;
+use crate::diagnosis::candidates::told_apart;
+use crate::diagnosis::evidence::{Evidence, Observation, Probe, Unit};
+use crate::diagnosis::faults::Suspect;
+use crate::diagnosis::predict::{FaultModel, Predictor};
+use serde::Serialize;
+
+/// How much is proved of an element.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Grade {
+    /// No more than that it is not open.
+    NotOpen,
+    /// It carried the circuit's current.
+    UnderLoad,
+}
+
+/// What one entry of the log proves.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Proof {
+    pub sequence: u64,
+    /// The reading is what a circuit sound up to the point shows.
+    pub sound: bool,
+    pub cleared: Vec<(ElementId, Grade)>,
+}
+
+/// A current that counts as load on a control circuit, in amperes.
+const LOAD_AMPS: f64 = 0.5;
+/// An open element is disproved where it fits this much worse than the best.
+const DISPROVED: f64 = 0.02;
+/// A reading is what a sound circuit shows where that fits at least this well.
+const SOUND: f64 = 0.05;
+
+/// What each entry of the log proves of the machine's elements.
+///
+/// It proves something only where it is what a circuit sound up to the point would show: as a
+/// whole, or with nothing but a load failed. Then an element is cleared where its being open would
+/// have shown otherwise: otherwise than was found, and than a sound machine shows.
+pub(crate) fn proofs(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> Vec<Proof> {
+    let (circuit, suspects) = (&*model.circuit, &*model.suspects);
+    let open = |suspect: &Suspect| {
+        let open = |f: &Fault| matches!(f.mode, FaultMode::Open | FaultMode::FuseBlown);
+        suspect.faults.iter().any(open).then(|| suspect.elements.first().copied()).flatten()
+    };
+    let load =
+        |e: ElementId| matches!(circuit.element(e).kind, ElementKind::Load | ElementKind::Coil(_));
+    let alone = |state: usize| belief.states[state].second.is_none();
+    let suspect_of =
+        |state: usize| &suspects.list[suspects.hypotheses[belief.states[state].first].suspect];
+    let whole =
+        |suspect: &Suspect| suspect.unit == Unit::Nothing || open(suspect).is_some_and(load);
+    let top =
+        (0..belief.weights.len()).max_by(|a, b| belief.weights[*a].total_cmp(&belief.weights[*b]));
+    let states: Vec<usize> = (0..belief.states.len()).filter(|s| alone(*s)).collect();
+    log.iter()
+        .zip(&belief.judgements)
+        .filter_map(|(entry, judgement)| {
+            let acts =
+                matches!(entry.observation, Observation::Read { .. } | Observation::Sensed(_));
+            if !acts {
+                return None;
+            }
+            let fits = |state: usize| f64::from(judgement.fits[state]);
+            let sound = states.iter().any(|s| fits(*s) > SOUND && whole(suspect_of(*s)));
+            let dictionary = model.dictionary_of(entry);
+            let (sight, shown) = match entry.observation {
+                Observation::Read { instrument, red, black, .. } => {
+                    let probe = Probe { instrument, red, black };
+                    (Some(dictionary.sight(probe)), None)
+                }
+                _ => (None, Some(dictionary.shown())),
+            };
+            let concerns = |state: usize| {
+                let scenario = belief.states[state].before;
+                sight.as_ref().is_some_and(|s| told_apart(s[scenario], s[0]))
+                    || shown.as_ref().is_some_and(|s| s[scenario] != s[0])
+            };
+            let mut cleared = Vec::new();
+            if sound && judgement.slip < 0.5 {
+                let (condition, set_up) = (&entry.condition, &entry.set_up);
+                let mut predictor = Predictor::new(circuit, condition, set_up, belief.supply_volts);
+                if let Some(top) = top {
+                    let scenario = belief.scenario_now(suspects, top);
+                    predictor.suppose(belief.pairs.scenario(suspects, scenario), Relays::default());
+                }
+                for state in states.iter().filter(|s| fits(**s) < DISPROVED && concerns(**s)) {
+                    let Some(element) = open(suspect_of(*state)) else { continue };
+                    let loaded = predictor.solved().amps(element).abs() >= LOAD_AMPS;
+                    let grade = if loaded { Grade::UnderLoad } else { Grade::NotOpen };
+                    if !cleared.contains(&(element, grade)) {
+                        cleared.push((element, grade));
+                    }
+                }
+            }
+            Some(Proof { sequence: entry.sequence, sound, cleared })
+        })
+        .collect()
+}

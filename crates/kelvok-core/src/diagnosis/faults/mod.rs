@@ -1,0 +1,15 @@
+//! What may be wrong, and how likely each of it is before anything is known.
+
+mod history;
+mod past_work;
+mod priors;
+mod scenario;
+mod state;
+mod suspects;
+
+pub use history::{History, SiteKind};
+pub(crate) use past_work::likelier_after;
+pub(crate) use priors::TOGETHER;
+pub use scenario::Scenario;
+pub(crate) use state::{State, singles};
+pub use suspects::{Hypothesis, Suspect, Suspects};

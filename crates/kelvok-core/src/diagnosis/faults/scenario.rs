@@ -1,0 +1,45 @@
+//! What hypotheses come to in the circuit.
+
+use crate::circuit::{Change, Circuit, Program, Solver};
+use std::sync::{Arc, OnceLock};
+
+/// A set of changes that hypotheses come to: what is solved for. The first is the sound machine's.
+#[derive(Clone, Debug, Default)]
+pub struct Scenario {
+    pub changes: Vec<Change>,
+    /// The battery's volts at rest, where the changes are about those.
+    pub emf: Option<f64>,
+    /// The scenarios of the next smaller and the next greater size of the same fault.
+    pub(crate) sizes: Option<(usize, usize)>,
+    /// Where the changes join nodes: the elimination order with those, once asked for.
+    program: OnceLock<Option<Arc<Program>>>,
+}
+
+impl Scenario {
+    pub(crate) fn of(changes: Vec<Change>) -> Self {
+        Self { changes, ..Self::default() }
+    }
+
+    /// One size of a fault.
+    pub(crate) fn sized(change: Change, emf: Option<f64>, sizes: Option<(usize, usize)>) -> Self {
+        Self { emf, sizes, ..Self::of(vec![change]) }
+    }
+
+    /// The same among scenarios that are not the sizes beside it.
+    pub(crate) fn alone(&self) -> Self {
+        Self { sizes: None, ..self.clone() }
+    }
+
+    /// Both at once.
+    pub(crate) fn both(one: &Self, other: &Self) -> Self {
+        let changes = [one.changes.as_slice(), other.changes.as_slice()].concat();
+        Self { emf: one.emf.or(other.emf), ..Self::of(changes) }
+    }
+
+    /// A solver with room for what the changes join; `None` where they join nothing.
+    pub(crate) fn solver<'c>(&self, circuit: &'c Circuit) -> Option<Solver<'c>> {
+        let program = self.program.get_or_init(|| circuit.program_for(&self.changes)).clone()?;
+        let joins = self.changes.iter().map(|c| c.joins(circuit).len()).sum();
+        Some(Solver::on(circuit, program, joins))
+    }
+}

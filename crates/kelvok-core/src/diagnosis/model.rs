@@ -1,0 +1,283 @@
+//! A machine to be diagnosed: whatever is asked of it is asked here.
+
+use super::belief::{Belief, outcome};
+use super::candidates::{Catalogs, Complaint};
+use super::evidence::{Evidence, SetUp, Unit};
+use super::explain::{
+    Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
+    proofs,
+};
+use super::faults::{History, SiteKind, Suspects};
+use super::plan::{
+    Ahead, Forecast, KillSweep, Measurement, NextTest, Parting, Plan, Planning, Strategy, Weighed,
+    kill_sweep, weigh,
+};
+use super::predict::{Dictionaries, FaultModel};
+use crate::circuit::{Circuit, Condition, FaultMode, NodeId};
+use crate::interlock::{LayOutError, Track};
+use std::sync::Arc;
+
+/// What is worked out of a machine when first asked for, and kept. It does not depend on how likely
+/// anything is, so that models of one machine with different priors share it.
+#[derive(Debug, Default)]
+pub struct Workings {
+    dictionaries: Arc<Dictionaries>,
+    catalogs: Catalogs,
+}
+
+impl Workings {
+    /// What is kept, in bytes.
+    pub fn bytes(&self) -> usize {
+        self.dictionaries.bytes() + self.catalogs.bytes()
+    }
+
+    /// Lets go of everything; it is worked out again when asked for.
+    pub fn forget(&self) {
+        self.catalogs.forget();
+        self.dictionaries.forget();
+    }
+}
+
+/// A machine's circuit, what may be wrong with it, and what each of that would show.
+///
+/// Nothing is worked out before it is asked for; what was is kept in the [`Workings`]. It may be
+/// asked by many threads at once, but not from inside a rayon job: it spreads its own work over that
+/// pool.
+///
+/// ```
+/// use kelvok_core::circuit::{Circuit, Condition};
+/// use kelvok_core::diagnosis::Model;
+/// use kelvok_core::machine::{LIBRARY, Machine};
+///
+/// let machine = Machine::read(LIBRARY[0].text).expect("a library machine");
+/// let circuit = Circuit::compile(&machine);
+/// let at_rest = Condition::at_rest(&circuit);
+/// let model = Model::new(circuit);
+/// let belief = model.judge(&[]);
+/// let plan = model.plan(&belief, &[], &at_rest);
+/// assert!(plan.listen && !plan.tests.is_empty());
+/// ```
+#[derive(Clone, Debug)]
+pub struct Model {
+    faults: FaultModel,
+    workings: Arc<Workings>,
+}
+
+impl Model {
+    /// A machine as the trade's usual figures have it.
+    pub fn new(circuit: impl Into<Arc<Circuit>>) -> Self {
+        Self::in_shop(circuit, &History::default(), Arc::default())
+    }
+
+    /// A machine as a shop knows it: what its closed jobs came to shifts the priors.
+    ///
+    /// # Arguments
+    /// `workings` are of the same circuit.
+    pub fn in_shop(
+        circuit: impl Into<Arc<Circuit>>,
+        history: &History,
+        workings: Arc<Workings>,
+    ) -> Self {
+        let circuit = circuit.into();
+        let suspects = Suspects::in_shop(&circuit, history);
+        Self::with(circuit, suspects, workings)
+    }
+
+    /// A machine with these suspects only, and workings of its own.
+    pub(crate) fn with_suspects(circuit: Arc<Circuit>, suspects: Suspects) -> Self {
+        Self::with(circuit, suspects, Arc::default())
+    }
+
+    fn with(circuit: Arc<Circuit>, suspects: Suspects, workings: Arc<Workings>) -> Self {
+        let faults =
+            FaultModel::new(circuit, Arc::new(suspects), Arc::clone(&workings.dictionaries));
+        Self { faults, workings }
+    }
+
+    pub fn circuit(&self) -> &Arc<Circuit> {
+        &self.faults.circuit
+    }
+
+    /// What may be wrong with it.
+    pub fn suspects(&self) -> &Suspects {
+        &self.faults.suspects
+    }
+
+    /// Judges a log, in order, from the priors. Two faults at once are considered where one does
+    /// not explain it, and after a repair.
+    pub fn judge(&self, log: &[Evidence]) -> Belief {
+        Belief::judge(&self.faults, log)
+    }
+
+    /// Plans from a belief: the most information a minute.
+    ///
+    /// # Arguments
+    /// `condition` is the one complained of. `log` tells where the mechanic stands and what is open.
+    pub fn plan(&self, belief: &Belief, log: &[Evidence], condition: &Condition) -> Plan {
+        self.plan_by(Strategy::BestSplit, belief, log, condition)
+    }
+
+    /// Plans by one of the strategies.
+    pub fn plan_by(
+        &self,
+        strategy: Strategy,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Plan {
+        self.planning(belief, log, condition, |planning| planning.plan(strategy))
+    }
+
+    /// The walk-round: everything worth a look now, no meter in the hand; what tells most a minute
+    /// first.
+    pub fn walk_round(
+        &self,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Vec<NextTest> {
+        self.planning(belief, log, condition, |planning| planning.walk_round())
+    }
+
+    /// Every test that may be made now, in a strategy's order.
+    pub fn every_test(
+        &self,
+        strategy: Strategy,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Vec<NextTest> {
+        self.planning(belief, log, condition, |planning| planning.every_test(strategy))
+    }
+
+    /// How each of the tests that may be made now, and that have one sure answer, parts the
+    /// suspects.
+    pub(crate) fn partings(
+        &self,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Vec<Parting> {
+        self.planning(belief, log, condition, |planning| planning.partings())
+    }
+
+    fn planning<T>(
+        &self,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+        ask: impl FnOnce(&Planning<'_>) -> T,
+    ) -> T {
+        let complaint = Complaint::of(log, condition);
+        let catalog = self.workings.catalogs.about(&self.faults, &complaint);
+        ask(&Planning::of(&self.faults, &catalog, belief, log, condition))
+    }
+
+    /// Works out what a first plan for a condition will ask for, so that it is then there.
+    pub fn prepare(&self, condition: &Condition) {
+        self.workings.catalogs.about(&self.faults, &Complaint::of(&[], condition));
+    }
+
+    /// Weighs a measurement that the plan did not ask for; `None` where a point is none of the
+    /// machine's.
+    ///
+    /// # Arguments
+    /// `condition` is the one complained of, `own` says where the measurement is made.
+    pub fn weigh(
+        &self,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+        own: Measurement,
+    ) -> Option<Weighed> {
+        let scales = &self.workings.catalogs.scales;
+        weigh(&self.faults, scales, (belief, log), condition, own)
+    }
+
+    /// What every strategy would cost from here, the quickest first.
+    pub fn forecasts(
+        &self,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Vec<Forecast> {
+        self.ahead(belief, log, condition).forecasts()
+    }
+
+    /// What one strategy would cost from here.
+    pub fn forecast(
+        &self,
+        strategy: Strategy,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Forecast {
+        self.ahead(belief, log, condition).forecast(strategy)
+    }
+
+    fn ahead<'a>(
+        &'a self,
+        belief: &'a Belief,
+        log: &'a [Evidence],
+        condition: &'a Condition,
+    ) -> Ahead<'a> {
+        let (model, catalogs) = (&self.faults, &self.workings.catalogs);
+        Ahead { model, catalogs, belief, log, condition }
+    }
+
+    /// Plans the sweep of a kill circuit; `None` where no plug takes the module off its wire.
+    ///
+    /// # Errors
+    /// The machine has no such kill circuit.
+    pub fn kill_sweep(&self, name: &str) -> Result<Option<KillSweep>, LayOutError> {
+        kill_sweep(&self.faults, name)
+    }
+
+    /// What each entry of the log proves of the machine's elements.
+    pub fn proofs(&self, belief: &Belief, log: &[Evidence]) -> Vec<Proof> {
+        proofs(&self.faults, belief, log)
+    }
+
+    /// The switches that what was said and tried rules out, each with the reasons.
+    pub fn excluded(&self, log: &[Evidence]) -> Vec<Excluded> {
+        excluded(&self.faults, log)
+    }
+
+    /// The latest entry that nothing believed explains, if there is one.
+    pub fn misfit(&self, belief: &Belief, log: &[Evidence]) -> Option<Misfit> {
+        misfit(&self.faults, belief, log)
+    }
+
+    /// Entries, by sequence, for which a current was put into a circuit that was live, by most of
+    /// what is believed: they say nothing, and may have harmed the meter.
+    pub fn on_live(&self, belief: &Belief, log: &[Evidence]) -> Vec<u64> {
+        on_live(&self.faults, belief, log)
+    }
+
+    /// What a voltmeter to `black` should read at each of `points`, in volts, in a condition with a
+    /// set-up.
+    ///
+    /// # Arguments
+    /// `supply` is the battery's volts at rest as the whole log has it.
+    pub fn expected(
+        &self,
+        (log, supply): (&[Evidence], f64),
+        at: (&Condition, &[SetUp]),
+        track: &Track,
+        (points, black): (&[NodeId], NodeId),
+    ) -> Vec<Expected> {
+        expected(&self.faults, (log, supply), at, track, (points, black))
+    }
+
+    /// What may have caused a suspect's fault, and what it may have harmed; by index into the
+    /// suspects' list.
+    pub fn aftermath(&self, suspect: usize) -> Aftermath {
+        aftermath(&self.faults, suspect)
+    }
+
+    /// What a verdict of these units counts as for the shop's next jobs: what the likeliest fault
+    /// sits in, and how it fails.
+    pub fn outcome(&self, belief: &Belief, units: &[Unit]) -> Option<(SiteKind, FaultMode)> {
+        outcome(&self.faults, belief, units)
+    }
+}

@@ -1,0 +1,58 @@
+//! After a repair: what to try on the machine before it is called cured, for where one fault was
+//! there may be two.
+
+use super::next_test::Why;
+use super::planning::{Planning, Rated};
+use crate::diagnosis::candidates::Scale;
+use crate::diagnosis::evidence::{Evidence, Observation, TestAction, Unit};
+use std::collections::HashSet;
+
+/// What is worked and watched takes about this many minutes.
+const TRY_MINUTES: f64 = 0.3;
+
+impl Planning<'_> {
+    /// What is left to try since the last repair, once nothing more is thought to be wrong: ordinary
+    /// use first, then the fewest conditions that show what every other single fault would show.
+    pub fn recheck(&self, conclusion: Option<&[Unit]>) -> Vec<Rated> {
+        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
+        let cured = conclusion.and_then(<[_]>::first) == Some(&Unit::Nothing);
+        if !cured || !self.log.iter().any(repaired) {
+            return Vec::new();
+        }
+        let order = self.catalog.recheck.get_or_init(|| self.recheck_order());
+        let left = order.iter().filter(|p| self.times_done(&self.catalog.prospects[**p]) == 0);
+        let rated =
+            |p: &usize| Rated { prospect: *p, minutes: TRY_MINUTES, bits: 0.0, why: Why::Recheck };
+        left.map(rated).collect()
+    }
+
+    /// Tries, by index into the catalog, in the order they are worth making: a greedy cover of the
+    /// scenarios that show at all.
+    fn recheck_order(&self) -> Vec<usize> {
+        let ordinary = self.model.circuit.normal_use();
+        let context = |p: usize| &self.catalog.contexts[self.catalog.prospects[p].context];
+        let mut left: Vec<(usize, HashSet<usize>)> = Vec::new();
+        for (p, prospect) in self.catalog.prospects.iter().enumerate() {
+            if let (TestAction::Try(_), Scale::Spots { .. }) = (prospect.action, &*prospect.scale)
+                && context(p).set_up.is_empty()
+            {
+                left.push((p, prospect.scale.exposed().collect()));
+            }
+        }
+        let place = |p: usize| ordinary.iter().position(|c| *c == context(p).condition);
+        left.sort_by_key(|(p, _)| (place(*p).unwrap_or(usize::MAX), *p));
+        let mut order = Vec::new();
+        while let Some(next) = {
+            let used = left.iter().position(|(p, shows)| place(*p).is_some() && !shows.is_empty());
+            let most = (0..left.len()).rev().max_by_key(|i| left[*i].1.len());
+            used.or(most.filter(|i| !left[*i].1.is_empty()))
+        } {
+            let (p, shows) = left.remove(next);
+            order.push(p);
+            for (_, others) in &mut left {
+                others.retain(|scenario| !shows.contains(scenario));
+            }
+        }
+        order
+    }
+}

@@ -1,0 +1,51 @@
+//! Strategies: strategies of practice, each with what it would do next.
+//!
+//! All share suspects, likelihoods, costs and the rule for stopping; a strategy is only the order in
+//! which tests are made. Where its own tests have nothing left to tell, it goes on by best split.
+
+use serde::{Deserialize, Serialize};
+
+/// Where to start, and how to go on.
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize,
+)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Strategy {
+    /// The most information a minute, whatever it is.
+    #[default]
+    BestSplit,
+    /// Volts, point by point, from the battery to the load.
+    BatteryForward,
+    /// Volts, point by point, from the load back to the battery.
+    LoadBack,
+    /// The likeliest of what is quickly looked at, first.
+    QuickAndLikely,
+    /// The kill wire swept from one point.
+    KillSweep,
+    /// What else works and what does not, before a meter is picked up.
+    ComplaintLogic,
+}
+
+impl Strategy {
+    pub const ALL: [Self; 6] = [
+        Self::BestSplit,
+        Self::BatteryForward,
+        Self::LoadBack,
+        Self::QuickAndLikely,
+        Self::KillSweep,
+        Self::ComplaintLogic,
+    ];
+
+    /// Its name in the command line and the API.
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::BestSplit => "best-split",
+            Self::BatteryForward => "battery-forward",
+            Self::LoadBack => "load-back",
+            Self::QuickAndLikely => "quick-and-likely",
+            Self::KillSweep => "kill-sweep",
+            Self::ComplaintLogic => "complaint-logic",
+        }
+    }
+}

@@ -1,0 +1,423 @@
+//! The fault dictionary of one situation: what every suspect would make the machine show in one
+//! condition with one set-up.
+//!
+//! Node volts are kept for every column, so that what a voltmeter shows anywhere follows by a
+//! subtraction. What an ohmmeter or a lamp shows is solved when it is first asked for, and only for
+//! the columns that touch the metal the probes stand on.
+//!
+//! Solving is spread over the pool's threads while whoever asked waits, and holds what it asked
+//! for; so what runs on the pool must itself ask no page for anything, or both wait for ever.
+
+use super::predictor::{Predicted, Predictor, Shown, nominal_volts};
+use super::situation::Situation;
+use crate::circuit::{Change, Circuit, ElementKind, Instrument, NodeId, Relays};
+use crate::diagnosis::evidence::Probe;
+use crate::diagnosis::faults::Scenario;
+use crate::errand::carried;
+use rayon::prelude::*;
+use std::collections::{BTreeSet, HashMap};
+use std::ops::Range;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+
+/// Scenarios solved on one core before the next takes some.
+const BATCH: usize = 64;
+
+#[derive(Debug)]
+pub(crate) struct FaultDictionary {
+    circuit: Arc<Circuit>,
+    scenarios: Arc<[Scenario]>,
+    situation: Situation,
+    nodes: usize,
+    emf: f64,
+    /// Where each scenario's relays start; all released if not given.
+    running: Option<Arc<[Relays]>>,
+    /// For every node of the sound machine what it hangs together with, diodes taken for metal.
+    metal: Vec<u16>,
+    /// What hangs together with a contact that a coil moves, or with a fuse that may blow.
+    moves: BTreeSet<u16>,
+    /// What is noticed.
+    shown: OnceLock<Arc<[Shown]>>,
+    /// How relays and fuses stand, once that was asked for.
+    stand: OnceLock<Arc<[Stand]>>,
+    /// Forgotten where room is short, and then worked out again when asked for.
+    points: Mutex<Arc<OnceLock<Points>>>,
+    sights: Mutex<HashMap<Probe, Arc<[Predicted]>>>,
+}
+
+/// Relays, and a mark of what fuses have blown.
+type Stand = (Relays, u64);
+
+/// The operating points of every scenario.
+#[derive(Debug, Default)]
+struct Points {
+    /// Volts and the piece they are in, scenario by scenario, node by node.
+    volts: Vec<f32>,
+    pieces: Vec<u16>,
+    /// Half of how far each node swings, by scenario that chatters.
+    swings: HashMap<usize, Vec<f32>>,
+}
+
+impl Points {
+    fn bytes(&self) -> usize {
+        size_of_val(&*self.volts)
+            + size_of_val(&*self.pieces)
+            + self.swings.values().map(|s| size_of_val(&**s)).sum::<usize>()
+    }
+}
+
+/// A batch of scenarios, solved.
+#[derive(Default)]
+struct Batch {
+    points: Points,
+    shown: Vec<Shown>,
+    stand: Vec<Stand>,
+}
+
+impl FaultDictionary {
+    /// A dictionary for which nothing is solved yet. `running` are the relays to start from.
+    pub fn new(
+        circuit: &Arc<Circuit>,
+        scenarios: &Arc<[Scenario]>,
+        situation: &Situation,
+        running: Option<Arc<[Relays]>>,
+    ) -> Self {
+        debug_assert!(scenarios[0].changes.is_empty());
+        let emf = nominal_volts(circuit);
+        let from = running.as_ref().map_or(Relays::default(), |r| r[0]);
+        let metal = metal(circuit, situation, from, emf);
+        let moving = circuit.elements().filter(|(_, e)| match e.kind {
+            ElementKind::Contact(c) => {
+                matches!(circuit.contacts[c].actuator, crate::circuit::Actuator::Coils(_))
+            }
+            ElementKind::Fuse { rating } => rating.is_some(),
+            _ => false,
+        });
+        let moves = moving.flat_map(|(_, e)| [metal[e.a.index()], metal[e.b.index()]]).collect();
+        Self {
+            circuit: circuit.clone(),
+            scenarios: scenarios.clone(),
+            situation: situation.clone(),
+            nodes: circuit.node_count(),
+            emf,
+            running,
+            metal,
+            moves,
+            shown: OnceLock::new(),
+            stand: OnceLock::new(),
+            points: Mutex::default(),
+            sights: Mutex::default(),
+        }
+    }
+
+    fn from(&self, scenario: usize) -> Relays {
+        self.running.as_ref().map_or(Relays::default(), |r| r[scenario])
+    }
+
+    /// The operating points, worked out now or before; whoever comes second waits for the first.
+    fn points(&self) -> Arc<OnceLock<Points>> {
+        let cell = self.points.lock().unwrap_or_else(PoisonError::into_inner).clone();
+        cell.get_or_init(|| {
+            let batches = in_batches(self.scenarios.len(), |batch| self.solve_batch(batch));
+            self.shown.get_or_init(|| batches.iter().flat_map(|b| b.shown.clone()).collect());
+            self.stand.get_or_init(|| batches.iter().flat_map(|b| b.stand.clone()).collect());
+            let mut all = Points::default();
+            all.volts.reserve_exact(self.scenarios.len() * self.nodes);
+            all.pieces.reserve_exact(self.scenarios.len() * self.nodes);
+            for Batch { points, .. } in batches {
+                all.volts.extend(points.volts);
+                all.pieces.extend(points.pieces);
+                all.swings.extend(points.swings);
+            }
+            all
+        });
+        cell
+    }
+
+    fn stand(&self) -> Arc<[Stand]> {
+        if self.stand.get().is_none() {
+            self.points();
+        }
+        self.stand.get().cloned().unwrap_or_else(|| Arc::from([]))
+    }
+
+    /// What is noticed under every scenario.
+    pub fn shown(&self) -> Arc<[Shown]> {
+        let shown = self.shown.get_or_init(|| {
+            let batches = in_batches(self.scenarios.len(), |batch| {
+                let mut predictor = self.predictor();
+                let shown = batch.map(|scenario| {
+                    predictor.suppose(&self.scenarios[scenario], self.from(scenario));
+                    predictor.shown()
+                });
+                shown.collect::<Vec<_>>()
+            });
+            batches.concat().into()
+        });
+        shown.clone()
+    }
+
+    /// Whether relays, fuses and the starter are the same under two scenarios; the operating
+    /// points must have been asked for.
+    pub fn alike(&self, one: usize, other: usize) -> bool {
+        let (Some(stand), Some(shown)) = (self.stand.get(), self.shown.get()) else { return true };
+        let [a, b] = [one, other].map(|scenario| (stand[scenario], shown[scenario].crank));
+        a == b
+    }
+
+    /// What it takes, in bytes.
+    pub fn bytes(&self) -> usize {
+        let points = self.points.lock().unwrap_or_else(PoisonError::into_inner).clone();
+        let sights = self.sights.lock().unwrap_or_else(PoisonError::into_inner);
+        let of = |bytes: Option<usize>| bytes.unwrap_or(0);
+        of(points.get().map(Points::bytes))
+            + sights.values().map(|s| size_of_val(&**s)).sum::<usize>()
+            + of(self.shown.get().map(|s| size_of_val(&**s)))
+            + of(self.stand.get().map(|s| size_of_val(&**s)))
+            + size_of_val(&*self.metal)
+            + size_of::<Self>()
+    }
+
+    /// Lets go of all that can be worked out again, but for what is noticed.
+    pub fn forget(&self) {
+        *self.points.lock().unwrap_or_else(PoisonError::into_inner) = Arc::default();
+        self.sights.lock().unwrap_or_else(PoisonError::into_inner).clear();
+    }
+
+    /// The battery's volts at rest that a scenario was solved with.
+    pub fn emf(&self, scenario: &Scenario) -> f64 {
+        scenario.emf.unwrap_or(self.emf)
+    }
+
+    /// What a probe shows under every scenario; kept from then on.
+    pub fn sight(&self, probe: Probe) -> Arc<[Predicted]> {
+        let looked = self.look(&[probe]);
+        let sight = looked.into_values().next().unwrap_or_else(|| Arc::from([]));
+        let mut kept = self.sights.lock().unwrap_or_else(PoisonError::into_inner);
+        kept.entry(probe).or_insert(sight).clone()
+    }
+
+    /// What probes show under every scenario; what is not kept yet is worked out together.
+    pub fn look(&self, probes: &[Probe]) -> HashMap<Probe, Arc<[Predicted]>> {
+        let kept = |p: &Probe| {
+            let kept = self.sights.lock().unwrap_or_else(PoisonError::into_inner);
+            kept.get(p).cloned()
+        };
+        let mut all: HashMap<Probe, Arc<[Predicted]>> =
+            probes.iter().filter_map(|p| Some((*p, kept(p)?))).collect();
+        let missing = probes.iter().copied().filter(|p| !all.contains_key(p));
+        let (by_volts, by_solving): (Vec<_>, Vec<_>) =
+            missing.partition(|p| p.instrument == Instrument::Voltmeter);
+        if !by_volts.is_empty() {
+            let points = self.points();
+            if let Some(points) = points.get() {
+                let read = |probe: Probe| -> Arc<[Predicted]> {
+                    (0..self.scenarios.len()).map(|c| self.volts(points, probe, c)).collect()
+                };
+                all.extend(by_volts.iter().map(|probe| (*probe, read(*probe))));
+            }
+        }
+        all.extend(self.solve_probes(&by_solving));
+        all
+    }
+
+    fn volts(&self, points: &Points, probe: Probe, scenario: usize) -> Predicted {
+        let at = |c: usize| {
+            let row = c * self.nodes;
+            let (red, black) = (row + probe.red.index(), row + probe.black.index());
+            let joined = points.pieces[red] == points.pieces[black];
+            if joined { f64::from(points.volts[red] - points.volts[black]) } else { 0.0 }
+        };
+        let mean = at(scenario);
+        let swing = points
+            .swings
+            .get(&scenario)
+            .map_or(0.0, |s| f64::from(s[probe.red.index()] + s[probe.black.index()]));
+        let own = self.scenarios[scenario].sizes.filter(|_| self.scenarios[scenario].emf.is_none());
+        let slope = own.map_or(0.0, |(less, more)| {
+            // What the next size moves or blows besides is no matter of degree.
+            let beside = |c: usize| c != scenario && self.alike(c, scenario);
+            let (less, more) = match (beside(less), beside(more)) {
+                (true, false) => (less, scenario),
+                (false, true) => (scenario, more),
+                _ => (less, more),
+            };
+            UNIFORM * (at(more) - at(less)) / (more - less) as f64
+        });
+        Predicted::Volts { mean, swing, slope }
+    }
+
+    /// Scenarios that could change what is seen at a probe.
+    fn touching(&self, probes: &[Probe]) -> Vec<usize> {
+        let metal: BTreeSet<u16> = probes
+            .iter()
+            .flat_map(|p| [self.metal[p.red.index()], self.metal[p.black.index()]])
+            .collect();
+        // Only where something moves by itself can what happens elsewhere be seen here.
+        let stand = metal.iter().any(|m| self.moves.contains(m));
+        let stand = stand.then(|| self.stand());
+        let touches = |c: &usize| {
+            *c == 0
+                || stand.as_ref().is_some_and(|stand| stand[*c] != stand[0])
+                || self.scenarios[*c].changes.iter().any(|change| {
+                    touched(&self.circuit, change)
+                        .iter()
+                        .any(|n| metal.contains(&self.metal[n.index()]))
+                })
+        };
+        (0..self.scenarios.len()).filter(touches).collect()
+    }
+
+    fn predictor(&self) -> Predictor<'_> {
+        let Situation { condition, set_up } = &self.situation;
+        Predictor::new(&self.circuit, condition, set_up, self.emf)
+    }
+
+    fn solve_probes(&self, probes: &[Probe]) -> Vec<(Probe, Arc<[Predicted]>)> {
+        if probes.is_empty() {
+            return Vec::new();
+        }
+        let touching = self.touching(probes);
+        let carried = carried();
+        let read = |batch: &[usize]| {
+            let mut predictor = self.predictor();
+            let read = batch.iter().map(|c| {
+                predictor.suppose(&self.scenarios[*c], self.from(*c));
+                predictor.read(probes)
+            });
+            read.collect::<Vec<_>>()
+        };
+        let solved: Vec<Vec<Predicted>> = touching
+            .par_chunks(BATCH)
+            .flat_map_iter(|batch| carried.within(|| read(batch)))
+            .collect();
+        let each = probes.iter().enumerate().map(|(p, probe)| {
+            let mut all = vec![solved[0][p]; self.scenarios.len()];
+            for (c, read) in touching.iter().zip(&solved) {
+                all[*c] = read[p];
+            }
+            slope(&self.scenarios, &mut all);
+            (*probe, Arc::from(all))
+        });
+        each.collect()
+    }
+
+    fn solve_batch(&self, batch: Range<usize>) -> Batch {
+        let mut predictor = self.predictor();
+        let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
+        let Batch { points: mut solved, mut shown, mut stand } = Batch::default();
+        for scenario in batch {
+            predictor.suppose(&self.scenarios[scenario], self.from(scenario));
+            shown.push(predictor.shown());
+            let at = predictor.solved();
+            let blown = at.blown().iter().fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
+            stand.push((at.relays(), blown));
+            solved.pieces.extend(at.pieces());
+            if at.chatter().is_empty() {
+                solved.volts.extend(nodes.iter().map(|n| at.volts(*n) as f32));
+                continue;
+            }
+            drop(at);
+            let to_reference = |red: &NodeId| Probe {
+                instrument: Instrument::Voltmeter,
+                red: *red,
+                black: NodeId::REFERENCE,
+            };
+            let probes: Vec<_> = nodes.iter().map(to_reference).collect();
+            let read = predictor.read(&probes);
+            let both = read.iter().map(|predicted| match *predicted {
+                Predicted::Volts { mean, swing, .. } => (mean as f32, swing as f32),
+                _ => (0.0, 0.0),
+            });
+            let (volts, swings): (Vec<f32>, Vec<f32>) = both.unzip();
+            solved.volts.extend(volts);
+            solved.swings.insert(scenario, swings);
+        }
+        Batch { points: solved, shown, stand }
+    }
+}
+
+/// Works through scenarios batch by batch, on every core there is.
+fn in_batches<T: Send>(scenarios: usize, of: impl Fn(Range<usize>) -> T + Sync) -> Vec<T> {
+    let starts: Vec<usize> = (0..scenarios).step_by(BATCH).collect();
+    let carried = carried();
+    let batch = |start: usize| carried.within(|| of(start..(start + BATCH).min(scenarios)));
+    starts.into_par_iter().map(batch).collect()
+}
+
+/// Standard deviation of what is equally likely anywhere over a width of one.
+const UNIFORM: f64 = 0.29;
+
+/// Sizes of a fault stand for all between them: how far apart their ohms, or a lamp's volts, are is
+/// how unsure each is.
+fn slope(scenarios: &[Scenario], all: &mut [Predicted]) {
+    let figure = |p: &Predicted| match p {
+        Predicted::Ohms { ohms: Some(ohms), .. } => Some((ohms + 1.0).ln()),
+        Predicted::Lamp { volts, .. } => Some(volts.abs()),
+        _ => None,
+    };
+    let slopes: Vec<_> = scenarios
+        .iter()
+        .map(|c| {
+            let (less, more) = c.sizes?;
+            let apart = figure(&all[more])? - figure(&all[less])?;
+            Some(UNIFORM * apart / (more - less) as f64)
+        })
+        .collect();
+    for (predicted, own) in all.iter_mut().zip(slopes) {
+        let slope = match predicted {
+            Predicted::Ohms { slope, .. } | Predicted::Lamp { slope, .. } => slope,
+            _ => continue,
+        };
+        *slope = own.unwrap_or(*slope);
+    }
+}
+
+/// The nodes that a change may alter the surroundings of.
+fn touched(circuit: &Circuit, change: &Change) -> Vec<NodeId> {
+    let ends = |e| {
+        let e = circuit.element(e);
+        [e.a, e.b]
+    };
+    match *change {
+        Change::Open(e)
+        | Change::AtTimes(e)
+        | Change::Made(e)
+        | Change::Ohms(e, _)
+        | Change::Emf(e, _)
+        | Change::ShortedTurns(e, _)
+        | Change::NoDelay(e)
+        | Change::Rating(e, _)
+        | Change::Ails(e, _) => ends(e).to_vec(),
+        Change::Swapped(one, other) => [ends(one), ends(other)].concat(),
+        Change::ShortToGround(node, _) | Change::GroundWhenHot(node, _) => {
+            vec![node, NodeId::REFERENCE]
+        }
+        Change::Join { ends: (a, b), .. } => vec![a, b],
+        Change::Apart(part) => circuit.joints(part).flat_map(ends).collect(),
+        Change::Pressed(plunger, _) | Change::Inverted(plunger) => {
+            circuit.contacts_of(plunger).flat_map(ends).collect()
+        }
+    }
+}
+
+/// What hangs together in the sound machine, diodes taken for metal.
+fn metal(circuit: &Circuit, situation: &Situation, from: Relays, emf: f64) -> Vec<u16> {
+    let mut predictor = Predictor::new(circuit, &situation.condition, &situation.set_up, emf);
+    predictor.suppose(&Scenario::default(), from);
+    let solved = predictor.solved();
+    let mut metal: Vec<u16> = (0..circuit.node_count() as u16).collect();
+    loop {
+        let before = metal.clone();
+        for (id, e) in circuit.elements() {
+            let diode = matches!(e.kind, ElementKind::Diode { .. });
+            if diode || solved.conducts(id) {
+                let least = metal[e.a.index()].min(metal[e.b.index()]);
+                metal[e.a.index()] = least;
+                metal[e.b.index()] = least;
+            }
+        }
+        if metal == before {
+            return metal;
+        }
+    }
+}
