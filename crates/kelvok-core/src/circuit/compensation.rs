@@ -108,6 +108,12 @@ impl<'c> Compensation<'c> {
         Some(Compensated { of: self, stage, changed: &point.changed })
     }
 
+    /// How the unchanged circuit settles from these relays; none where it does not.
+    pub fn settled(&mut self, relays: Relays) -> Option<Settled<'_>> {
+        let way = self.way(relays)?;
+        Some(Settled { of: self, way })
+    }
+
     fn point_of(&mut self, setting: &Setting, relays: Relays) -> Option<Point> {
         let differences = self.differences(setting)?;
         let way = self.way(relays)?;
@@ -396,6 +402,61 @@ impl<'c> Compensation<'c> {
             off && a != b && touched.iter().any(|t| *t != 0 && (*t == a || *t == b))
         });
         (!lone).then_some(())
+    }
+}
+
+/// The unchanged circuit, settled: what a changed conductance would be felt by.
+pub struct Settled<'a> {
+    of: &'a Compensation<'a>,
+    way: Rc<Vec<Stage>>,
+}
+
+/// Volts across something that carry no current worth the name.
+const NO_VOLTS: f64 = 1e-9;
+
+impl Settled<'_> {
+    fn last(&self) -> &Stage {
+        // It settled: there is a last stage.
+        &self.way[self.way.len() - 1]
+    }
+
+    /// Node volts, as [`Solved::volts`] counts them.
+    pub fn volts(&self, node: NodeId) -> f64 {
+        self.last().volts[node.index()]
+    }
+
+    /// Whether nodes hang together, at every stage of settling.
+    pub fn joined(&self, (a, b): (NodeId, NodeId)) -> bool {
+        self.way.iter().all(|s| s.pieces[a.index()] == s.pieces[b.index()])
+    }
+
+    /// Whether no volts stand between nodes that hang together, at any stage: no conductance there,
+    /// whatever becomes of it, carries a current or moves anything.
+    pub fn is_still(&self, (a, b): (NodeId, NodeId)) -> bool {
+        self.joined((a, b))
+            && self.way.iter().all(|s| (s.volts[a.index()] - s.volts[b.index()]).abs() < NO_VOLTS)
+    }
+
+    /// Whether nodes lie apart at every stage and no diode hangs between their pieces and others:
+    /// joined at one place, no current flows.
+    pub fn joins_harmlessly(&self, (a, b): (NodeId, NodeId)) -> bool {
+        let lone = |stage: &Stage| {
+            let at = [a, b].map(|n| stage.pieces[n.index()]);
+            self.of.solver.diodes.iter().any(|element| {
+                let e = &self.of.circuit.elements[*element];
+                let ends = [e.a, e.b].map(|n| stage.pieces[n.index()]);
+                ends[0] != ends[1] && at.iter().any(|p| *p != 0 && ends.contains(p))
+            })
+        };
+        self.way.iter().all(|s| s.pieces[a.index()] != s.pieces[b.index()] && !lone(s))
+    }
+
+    /// Node volts with the sources off and one ampere in at `red`, out at `black`, relays and diodes
+    /// as they stand; none where the two lie apart.
+    pub fn drive(&self, red: NodeId, black: NodeId) -> Option<Vec<f64>> {
+        let stage = self.last();
+        let joined = stage.pieces[red.index()] == stage.pieces[black.index()];
+        joined.then(|| self.of.solver.program.response(&stage.work, (red, black)))
     }
 }
 

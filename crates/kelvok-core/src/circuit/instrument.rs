@@ -218,16 +218,37 @@ impl Bench<'_> {
         let mut solver: Solver<'_> = Solver::for_changes(self.circuit, self.changes);
         solver.solve(&[&self.setting], &[self.relays]);
         Leads::new(&solver.lane(0)).live(red, black)?;
-        let mut setting = self.setting.clone();
+        let solver = Solver::for_changes_with(self.circuit, self.changes, &[(red, black)]);
+        let mut range = DiodeRange { circuit: self.circuit, red, black, solver };
+        Ok(range.read(self.setting.clone(), self.relays))
+    }
+}
+
+/// The diode range of a meter between two probes, in one setting after another: a milliampere is
+/// driven through, so that diodes do what they do.
+pub struct DiodeRange<'c> {
+    circuit: &'c Circuit,
+    red: NodeId,
+    black: NodeId,
+    solver: Solver<'c>,
+}
+
+impl<'c> DiodeRange<'c> {
+    /// For settings whose changes join no nodes.
+    pub fn new(circuit: &'c Circuit, (red, black): (NodeId, NodeId)) -> Self {
+        Self { circuit, red, black, solver: Solver::with_extra(circuit, &[(red, black)]) }
+    }
+
+    /// Volts between the probes; `None` is over range. Nothing may be live there.
+    pub fn read(&mut self, mut setting: Setting, relays: Relays) -> Option<f64> {
+        let Self { red, black, .. } = *self;
         setting.silence(self.circuit);
         setting.drive(red, black, DIODE_RANGE_AMPS);
         // The meter's own limit, so that an open circuit has somewhere to settle.
         setting.attach(DIODE_RANGE_VOLTS * 1.2 / DIODE_RANGE_AMPS);
-        let mut solver: Solver<'_> =
-            Solver::for_changes_with(self.circuit, self.changes, &[(red, black)]);
-        solver.solve(&[&setting], &[self.relays]);
-        let volts = solver.volts(0, red) - solver.volts(0, black);
-        Ok((volts <= DIODE_RANGE_VOLTS).then_some(volts))
+        self.solver.solve(&[&setting], &[relays]);
+        let volts = self.solver.volts(0, red) - self.solver.volts(0, black);
+        (volts <= DIODE_RANGE_VOLTS).then_some(volts)
     }
 }
 
@@ -298,7 +319,10 @@ impl<'a> Leads<'a> {
     }
 
     /// Refuses probes that stand on, or on the piece of, something live.
-    fn live(&self, red: NodeId, black: NodeId) -> Result<(), Refusal> {
+    ///
+    /// # Errors
+    /// Either is.
+    pub fn live(&self, red: NodeId, black: NodeId) -> Result<(), Refusal> {
         for probe in [red, black] {
             let own = |(piece, _): &&(u16, f64)| *piece == self.pieces[probe.index()];
             let Some((_, from)) = self.powered.iter().find(own) else { continue };

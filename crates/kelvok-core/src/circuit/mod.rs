@@ -28,11 +28,13 @@ mod telltales;
 
 pub use crate::machine::Engine;
 pub use change::{Ailment, Change};
-pub use compensation::{Compensated, Compensation};
+pub use compensation::{Compensated, Compensation, Settled};
 pub use condition::{Condition, ConditionError, by_moves, every_condition, one_move_away};
 pub use dictionary::FaultDictionary;
 pub use fault::{Fault, FaultMode, FaultSeat, single_faults};
-pub use instrument::{Instrument, LampState, Leads, MinMax, Reading, Refusal, Senses, clamp, read};
+pub use instrument::{
+    DiodeRange, Instrument, LampState, Leads, MinMax, Reading, Refusal, Senses, clamp, read,
+};
 pub use lane::{Lane, Lanes};
 pub use model::{
     Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger,

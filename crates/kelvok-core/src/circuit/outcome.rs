@@ -89,6 +89,12 @@ pub struct Outcome {
 impl Outcome {
     /// Reads the outcome off a solved lane.
     pub fn of(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Self {
+        let spark = sparks(circuit, solved, setting);
+        Self { spark, ..Self::at_a_standstill(circuit, solved, setting) }
+    }
+
+    /// The same of an engine that stands, where no spark is of interest: none is looked for.
+    pub fn at_a_standstill(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Self {
         let seen = Seen { circuit, solved, setting };
         let coils = coil_states(circuit, solved);
         let telltales = &circuit.telltales;
@@ -103,7 +109,7 @@ impl Outcome {
         });
         Self {
             crank: crank(&seen, &coils),
-            spark: sparks(circuit, solved, setting),
+            spark: Vec::new(),
             clutch,
             fuel: fuel(&seen, &coils),
             lamps: telltales.lamps.iter().map(|id| LampState::at(seen.across(*id))).collect(),

@@ -281,6 +281,11 @@ impl Setting {
         self.pull.iter().find(|(c, _)| *c == coil).map_or(1.0, |(_, share)| *share)
     }
 
+    /// How many pairs of nodes changes have run something between; a solver has room for as many.
+    pub(crate) fn pairs_joined(&self) -> usize {
+        self.extra.len()
+    }
+
     /// Ways that changes added: to the reference, and between two nodes; in siemens.
     pub fn added(&self) -> impl Iterator<Item = (NodeId, NodeId, f64)> {
         let grounded = self.to_ground.iter().map(|(n, g)| (NodeId(*n), NodeId::REFERENCE, *g));

@@ -218,7 +218,11 @@ impl<'a> Seen<'a> {
         let sights = match (entry.observation, &dictionaries) {
             (Observation::Read { instrument, red, black, .. }, Some((own, both))) => {
                 let probe = Probe { instrument, red, black };
-                let both = both.as_ref().map(|both| both.sight(probe));
+                own.compare_for(probe);
+                let both = both.as_ref().map(|both| {
+                    both.compare_for(probe);
+                    both.sight(probe)
+                });
                 Some((own.sight(probe), both.unwrap_or_else(|| Arc::from([]))))
             }
             _ => None,

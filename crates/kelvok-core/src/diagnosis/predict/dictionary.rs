@@ -10,7 +10,7 @@
 
 use super::predictor::{Predicted, Predictor, Shown, nominal_volts};
 use super::situation::Situation;
-use crate::circuit::{Change, Circuit, ElementKind, Instrument, NodeId, Relays};
+use crate::circuit::{Change, Circuit, ElementKind, Instrument, NodeId, Relays, Settled, Solved};
 use crate::diagnosis::evidence::Probe;
 use crate::diagnosis::faults::Scenario;
 use crate::errand::carried;
@@ -133,11 +133,20 @@ impl FaultDictionary {
         cell
     }
 
+    /// How relays and fuses stand under every scenario.
     fn stand(&self) -> Arc<[Stand]> {
-        if self.stand.get().is_none() {
-            self.points();
-        }
-        self.stand.get().cloned().unwrap_or_else(|| Arc::from([]))
+        let stand = || {
+            let batches = in_batches(self.scenarios.len(), |batch| {
+                let mut predictor = self.predictor();
+                let stand = batch.map(|scenario| {
+                    predictor.suppose(&self.scenarios[scenario], self.from(scenario));
+                    stand_of(&*predictor.solved())
+                });
+                stand.collect::<Vec<_>>()
+            });
+            batches.concat().into()
+        };
+        self.stand.get_or_init(stand).clone()
     }
 
     /// What is noticed under every scenario.
@@ -156,12 +165,12 @@ impl FaultDictionary {
         shown.clone()
     }
 
-    /// Whether relays, fuses and the starter are the same under two scenarios; the operating
-    /// points must have been asked for.
+    /// Whether relays, fuses and the starter are the same under two scenarios, as far as they were
+    /// asked for.
     pub fn alike(&self, one: usize, other: usize) -> bool {
-        let (Some(stand), Some(shown)) = (self.stand.get(), self.shown.get()) else { return true };
-        let [a, b] = [one, other].map(|scenario| (stand[scenario], shown[scenario].crank));
-        a == b
+        let same_stand = self.stand.get().is_none_or(|stand| stand[one] == stand[other]);
+        let crank = |shown: &Arc<[Shown]>| shown[one].crank == shown[other].crank;
+        same_stand && self.shown.get().is_none_or(crank)
     }
 
     /// What it takes, in bytes.
@@ -216,7 +225,11 @@ impl FaultDictionary {
                 all.extend(by_volts.iter().map(|probe| (*probe, read(*probe))));
             }
         }
-        all.extend(self.solve_probes(&by_solving));
+        // The diode range stirs diodes, so that more has to be solved for it than for the rest.
+        let (stirring, rest): (Vec<_>, Vec<_>) =
+            by_solving.into_iter().partition(|p| p.instrument == Instrument::DiodeRange);
+        all.extend(self.solve_probes(&rest));
+        all.extend(self.solve_probes(&stirring));
         all
     }
 
@@ -246,25 +259,64 @@ impl FaultDictionary {
         Predicted::Volts { mean, swing, slope }
     }
 
-    /// Scenarios that could change what is seen at a probe.
-    fn touching(&self, probes: &[Probe]) -> Vec<usize> {
-        let metal: BTreeSet<u16> = probes
-            .iter()
-            .flat_map(|p| [self.metal[p.red.index()], self.metal[p.black.index()]])
-            .collect();
-        // Only where something moves by itself can what happens elsewhere be seen here.
-        let stand = metal.iter().any(|m| self.moves.contains(m));
-        let stand = stand.then(|| self.stand());
-        let touches = |c: &usize| {
-            *c == 0
-                || stand.as_ref().is_some_and(|stand| stand[*c] != stand[0])
-                || self.scenarios[*c].changes.iter().any(|change| {
-                    touched(&self.circuit, change)
-                        .iter()
-                        .any(|n| metal.contains(&self.metal[n.index()]))
-                })
+    /// Scenarios that could change what is seen at these probes, each with the probes that it could
+    /// be seen at, by their places in the list. The diode range stirs diodes itself, so that only
+    /// those can be told apart there that touch no metal of its probes.
+    fn touching(&self, probes: &[Probe]) -> Vec<(usize, Vec<usize>)> {
+        let each = |p: &Probe| self.metal_of(&[*p]);
+        let metals: Vec<BTreeSet<u16>> = probes.iter().map(each).collect();
+        let moves = self.moves_at(&metals.iter().flatten().copied().collect());
+        let linear = probes.iter().all(|p| p.instrument != Instrument::DiodeRange);
+        let mut predictor = self.predictor();
+        let settled = predictor.settled(self.from(0)).filter(|_| linear);
+        let stand = (moves && settled.is_none()).then(|| self.stand());
+        let felt = settled.as_ref().map(|settled| Felt::at(settled, probes));
+        let seen_at = |c: usize| -> Vec<usize> {
+            let metal = self.metal_touched(c);
+            let touched = |p: &usize| metals[*p].iter().any(|m| metal.contains(m));
+            let everywhere = 0..probes.len();
+            let alone = self.scenarios[c].only_between(&self.circuit);
+            let alone = alone.filter(|_| self.from(c) == self.from(0));
+            match (&settled, &felt, alone) {
+                (Some(settled), Some(felt), Some(ends)) if settled.is_still(ends) => {
+                    everywhere.filter(|p| touched(p) && felt.by(*p, ends)).collect()
+                }
+                (Some(settled), _, Some(ends)) if settled.joins_harmlessly(ends) => {
+                    everywhere.filter(touched).collect()
+                }
+                (Some(_), ..) if moves => everywhere.collect(),
+                _ if stand.as_ref().is_some_and(|s| s[c] != s[0]) => everywhere.collect(),
+                _ => everywhere.filter(touched).collect(),
+            }
         };
-        (0..self.scenarios.len()).filter(touches).collect()
+        let others = (1..self.scenarios.len()).map(|c| (c, seen_at(c)));
+        let others = others.filter(|(_, probes)| !probes.is_empty());
+        std::iter::once((0, (0..probes.len()).collect())).chain(others).collect()
+    }
+
+    /// The metal whose surroundings a scenario alters.
+    fn metal_touched(&self, scenario: usize) -> Vec<u16> {
+        let changes = self.scenarios[scenario].changes.iter();
+        let nodes = changes.flat_map(|change| touched(&self.circuit, change));
+        nodes.map(|n| self.metal[n.index()]).collect()
+    }
+
+    /// What hangs together with the points that probes stand on.
+    fn metal_of(&self, probes: &[Probe]) -> BTreeSet<u16> {
+        let nodes = probes.iter().flat_map(|p| [p.red, p.black]);
+        nodes.map(|n| self.metal[n.index()]).collect()
+    }
+
+    /// Whether something there moves by itself, so that what happens elsewhere can be seen there.
+    fn moves_at(&self, metal: &BTreeSet<u16>) -> bool {
+        !self.situation.is_dead() && metal.iter().any(|m| self.moves.contains(m))
+    }
+
+    /// Works out what [`Self::alike`] needs to compare scenarios by what a probe shows.
+    pub fn compare_for(&self, probe: Probe) {
+        if self.moves_at(&self.metal_of(&[probe])) {
+            self.stand();
+        }
     }
 
     fn predictor(&self) -> Predictor<'_> {
@@ -278,11 +330,12 @@ impl FaultDictionary {
         }
         let touching = self.touching(probes);
         let carried = carried();
-        let read = |batch: &[usize]| {
+        let read = |batch: &[(usize, Vec<usize>)]| {
             let mut predictor = self.predictor();
-            let read = batch.iter().map(|c| {
+            let read = batch.iter().map(|(c, seen_at)| {
                 predictor.suppose(&self.scenarios[*c], self.from(*c));
-                predictor.read(probes)
+                let own: Vec<Probe> = seen_at.iter().map(|p| probes[*p]).collect();
+                predictor.read(&own)
             });
             read.collect::<Vec<_>>()
         };
@@ -290,11 +343,16 @@ impl FaultDictionary {
             .par_chunks(BATCH)
             .flat_map_iter(|batch| carried.within(|| read(batch)))
             .collect();
-        let each = probes.iter().enumerate().map(|(p, probe)| {
-            let mut all = vec![solved[0][p]; self.scenarios.len()];
-            for (c, read) in touching.iter().zip(&solved) {
-                all[*c] = read[p];
+        // What is not seen at a probe leaves it as the sound machine has it.
+        let sound = &solved[0];
+        let mut all: Vec<Vec<Predicted>> =
+            sound.iter().map(|p| vec![*p; self.scenarios.len()]).collect();
+        for ((c, seen_at), read) in touching.iter().zip(&solved) {
+            for (p, predicted) in seen_at.iter().zip(read) {
+                all[*p][*c] = *predicted;
             }
+        }
+        let each = probes.iter().zip(all).map(|(probe, mut all)| {
             slope(&self.scenarios, &mut all);
             (*probe, Arc::from(all))
         });
@@ -309,8 +367,7 @@ impl FaultDictionary {
             predictor.suppose(&self.scenarios[scenario], self.from(scenario));
             shown.push(predictor.shown());
             let at = predictor.solved();
-            let blown = at.blown().iter().fold(0u64, |all, e| all ^ 1 << (e.index() % 64));
-            stand.push((at.relays(), blown));
+            stand.push(stand_of(&*at));
             solved.pieces.extend(at.pieces());
             if at.chatter().is_empty() {
                 solved.volts.extend(nodes.iter().map(|n| at.volts(*n) as f32));
@@ -336,12 +393,51 @@ impl FaultDictionary {
     }
 }
 
+fn stand_of(at: &dyn Solved) -> Stand {
+    let blown = at.blown().iter().fold(0u64, |all, e| all ^ (1 << (e.index() % 64)));
+    (at.relays(), blown)
+}
+
 /// Works through scenarios batch by batch, on every core there is.
 fn in_batches<T: Send>(scenarios: usize, of: impl Fn(Range<usize>) -> T + Sync) -> Vec<T> {
     let starts: Vec<usize> = (0..scenarios).step_by(BATCH).collect();
     let carried = carried();
     let batch = |start: usize| carried.within(|| of(start..(start + BATCH).min(scenarios)));
     starts.into_par_iter().map(batch).collect()
+}
+
+/// What a changed conductance would be felt by: the potentials that an ampere from probe to probe
+/// makes. By reciprocity, what is changed where that ampere makes no volts changes nothing between
+/// the probes.
+struct Felt<'a> {
+    settled: &'a Settled<'a>,
+    probes: Vec<(Probe, Option<Vec<f64>>)>,
+}
+
+/// A probe with more volts than this may be on something live.
+const CALM_VOLTS: f64 = 1e-6;
+/// Less than this share of the probes' own volts is none.
+const NO_SHARE: f64 = 1e-9;
+
+impl<'a> Felt<'a> {
+    fn at(settled: &'a Settled<'a>, probes: &[Probe]) -> Self {
+        let driven = |p: &Probe| (*p, settled.drive(p.red, p.black));
+        Self { settled, probes: probes.iter().map(driven).collect() }
+    }
+
+    /// Whether a probe, by its place, would feel a conductance that changes between these nodes,
+    /// where no volts stand.
+    fn by(&self, probe: usize, (a, b): (NodeId, NodeId)) -> bool {
+        let (probe, driven) = &self.probes[probe];
+        let calm = |n: NodeId| self.settled.volts(n).abs() < CALM_VOLTS;
+        // Cut off from what feeds it, a probe is no longer on anything live.
+        if !calm(probe.red) || !calm(probe.black) {
+            return true;
+        }
+        let Some(volts) = driven else { return false };
+        let across = |a: NodeId, b: NodeId| (volts[a.index()] - volts[b.index()]).abs();
+        across(a, b) > NO_SHARE * across(probe.red, probe.black)
+    }
 }
 
 /// Standard deviation of what is equally likely anywhere over a width of one.

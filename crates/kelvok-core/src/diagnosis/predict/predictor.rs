@@ -3,8 +3,9 @@
 use super::burning::doubtful;
 use crate::circuit;
 use crate::circuit::{
-    Change, Circuit, Compensation, Condition, Crank, ElementId, ElementKind, Instrument, LampState,
-    Leads, Outcome, Reading, Refusal, Relays, Setting, Solved, Solver,
+    Change, Circuit, Compensation, Condition, Crank, DiodeRange, ElementId, ElementKind, Engine,
+    Instrument, LampState, Leads, NodeId, Outcome, Reading, Refusal, Relays, Setting, Settled,
+    Solved, Solver,
 };
 use crate::diagnosis::evidence::{Heard, Probe, Sense, Sensed, SetUp};
 use crate::diagnosis::faults::Scenario;
@@ -13,6 +14,8 @@ use crate::machine::{
     BATTERY_VOLTS, BUZZER_OHMS, LED_LAMP_OHMS, LED_LAMP_VOLTS, LED_LIGHTS_AMPS,
     OHMMETER_LIMIT_OHMS, TEST_LAMP_OHMS,
 };
+use std::cell::RefCell;
+use std::collections::HashMap;
 
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) enum Predicted {
@@ -121,6 +124,8 @@ pub(crate) struct Predictor<'c> {
     relays: Relays,
     battery: Option<ElementId>,
     supply: f64,
+    /// The diode range, by where its probes are.
+    ranges: RefCell<HashMap<(NodeId, NodeId), DiodeRange<'c>>>,
 }
 
 impl<'c> Predictor<'c> {
@@ -149,6 +154,7 @@ impl<'c> Predictor<'c> {
             after,
             battery,
             supply,
+            ranges: RefCell::default(),
         }
     }
 
@@ -177,6 +183,11 @@ impl<'c> Predictor<'c> {
         solver.solve(&[&self.now], &[relays]);
     }
 
+    /// The sound machine, settled from these relays; none where it chatters.
+    pub fn settled(&mut self, relays: Relays) -> Option<Settled<'_>> {
+        self.compensation.settled(relays)
+    }
+
     /// What was solved last.
     pub fn solved(&self) -> Box<dyn Solved + '_> {
         match self.compensation.solved() {
@@ -188,7 +199,11 @@ impl<'c> Predictor<'c> {
     /// What is noticed.
     pub fn shown(&self) -> Shown {
         let solved = self.solved();
-        let outcome = Outcome::of(self.circuit, &*solved, &self.now);
+        let outcome = match self.now.condition().engine {
+            // Nobody notices a spark there.
+            Engine::Stopped => Outcome::at_a_standstill(self.circuit, &*solved, &self.now),
+            _ => Outcome::of(self.circuit, &*solved, &self.now),
+        };
         let lamps = self.circuit.lamps().iter();
         let volts = lamps.map(|e| solved.amps(*e) * self.circuit.element(*e).ohms);
         let volts: Vec<f64> = volts.collect();
@@ -236,6 +251,21 @@ impl<'c> Predictor<'c> {
         last
     }
 
+    /// What the diode range shows of what was solved last; `None` is over range.
+    fn drop_between(&self, ends: (NodeId, NodeId)) -> Option<f64> {
+        if self.now.pairs_joined() != self.base.pairs_joined() {
+            let at = self.now.condition();
+            let range = Instrument::DiodeRange;
+            return match circuit::read(self.circuit, at, self.relays, &self.changes, range, ends) {
+                Ok(Reading::Drop(volts)) => volts,
+                _ => None,
+            };
+        }
+        let mut known = self.ranges.borrow_mut();
+        let range = known.entry(ends).or_insert_with(|| DiodeRange::new(self.circuit, ends));
+        range.read(self.now.clone(), self.relays)
+    }
+
     fn one(&self, probe: &Probe, solved: &dyn Solved, leads: &Leads<'_>) -> Predicted {
         let pieces = &leads.pieces;
         let joined = pieces[probe.red.index()] == pieces[probe.black.index()];
@@ -264,15 +294,10 @@ impl<'c> Predictor<'c> {
                 let floats = pieces[probe.red.index()] != 0;
                 Predicted::AcVolts(if floats { volts.abs() } else { 0.0 })
             }
-            // A milliampere is driven through, so that diodes do what they do.
-            Instrument::DiodeRange => {
-                let (at, ends) = (self.now.condition(), (probe.red, probe.black));
-                let (changes, with) = (self.changes.as_slice(), probe.instrument);
-                match circuit::read(self.circuit, at, self.relays, changes, with, ends) {
-                    Ok(Reading::Drop(volts)) => Predicted::Drop(volts),
-                    _ => Predicted::Refused,
-                }
-            }
+            Instrument::DiodeRange => match leads.live(probe.red, probe.black) {
+                Err(Refusal::Live { .. }) => Predicted::Refused,
+                Ok(()) => Predicted::Drop(self.drop_between((probe.red, probe.black))),
+            },
             Instrument::Ohmmeter => match resistance() {
                 Err(Refusal::Live { .. }) => Predicted::Refused,
                 Ok(ohms) => {

@@ -24,4 +24,9 @@ impl Situation {
     pub fn runs(&self) -> bool {
         self.condition.engine >= Engine::Running
     }
+
+    /// Whether nothing drives a current in it, whatever is wrong.
+    pub fn is_dead(&self) -> bool {
+        self.condition.engine == Engine::Stopped && self.set_up.contains(&SetUp::BatteryOff)
+    }
 }
