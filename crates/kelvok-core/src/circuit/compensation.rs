@@ -451,6 +451,13 @@ impl Settled<'_> {
         self.way.iter().all(|s| s.pieces[a.index()] != s.pieces[b.index()] && !lone(s))
     }
 
+    /// Whether something between two nodes would join two others that lie apart.
+    pub fn bridges(&self, (a, b): (NodeId, NodeId), (red, black): (NodeId, NodeId)) -> bool {
+        let piece = |n: NodeId| self.last().pieces[n.index()];
+        let [a, b, red, black] = [a, b, red, black].map(piece);
+        red != black && ((a, b) == (red, black) || (b, a) == (red, black))
+    }
+
     /// Node volts with the sources off and one ampere in at `red`, out at `black`, relays and diodes
     /// as they stand; none where the two lie apart.
     pub fn drive(&self, red: NodeId, black: NodeId) -> Option<Vec<f64>> {

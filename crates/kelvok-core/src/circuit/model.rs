@@ -104,6 +104,10 @@ pub struct Element {
 pub(super) const ALWAYS: u32 = u32::MAX;
 
 impl Element {
+    pub(crate) fn is_diode(&self) -> bool {
+        matches!(self.kind, ElementKind::Diode { .. })
+    }
+
     /// Whether its conductance follows controls, coils or the current itself.
     pub(super) fn moves(&self) -> bool {
         use ElementKind::*;

@@ -9,18 +9,21 @@
 //! for; so what runs on the pool must itself ask no page for anything, or both wait for ever.
 
 use super::predictor::{Predicted, Predictor, Shown, nominal_volts};
+use super::reach::Reach;
 use super::situation::Situation;
-use crate::circuit::{Change, Circuit, ElementKind, Instrument, NodeId, Relays, Settled, Solved};
+use crate::circuit::{Change, Circuit, ElementKind, Engine, Instrument, NodeId, Relays, Solved};
 use crate::diagnosis::evidence::Probe;
 use crate::diagnosis::faults::Scenario;
 use crate::errand::carried;
 use rayon::prelude::*;
 use std::collections::{BTreeSet, HashMap};
-use std::ops::Range;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
-/// Scenarios solved on one core before the next takes some.
-const BATCH: usize = 64;
+/// Scenarios solved on one core before the next takes some: few enough that every core has its part,
+/// many enough that what is learned of the sound machine is used again and again.
+fn batch_of(scenarios: usize) -> usize {
+    (scenarios / (2 * rayon::current_num_threads())).clamp(64, 1024)
+}
 
 #[derive(Debug)]
 pub(crate) struct FaultDictionary {
@@ -65,12 +68,15 @@ impl Points {
     }
 }
 
-/// A batch of scenarios, solved.
-#[derive(Default)]
-struct Batch {
-    points: Points,
-    shown: Vec<Shown>,
-    stand: Vec<Stand>,
+/// One scenario, solved.
+#[derive(Clone)]
+struct Row {
+    volts: Vec<f32>,
+    pieces: Vec<u16>,
+    /// Where it chatters.
+    swings: Option<Vec<f32>>,
+    shown: Shown,
+    stand: Stand,
 }
 
 impl FaultDictionary {
@@ -117,52 +123,98 @@ impl FaultDictionary {
     fn points(&self) -> Arc<OnceLock<Points>> {
         let cell = self.points.lock().unwrap_or_else(PoisonError::into_inner).clone();
         cell.get_or_init(|| {
-            let batches = in_batches(self.scenarios.len(), |batch| self.solve_batch(batch));
-            self.shown.get_or_init(|| batches.iter().flat_map(|b| b.shown.clone()).collect());
-            self.stand.get_or_init(|| batches.iter().flat_map(|b| b.stand.clone()).collect());
+            let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
+            let rows = self.solve(
+                |reach, scenario| self.stands() && reach.is_unseen(scenario),
+                |predictor| row(predictor, &nodes),
+            );
+            self.shown.get_or_init(|| rows.iter().map(|row| row.shown).collect());
+            self.stand.get_or_init(|| rows.iter().map(|row| row.stand).collect());
             let mut all = Points::default();
             all.volts.reserve_exact(self.scenarios.len() * self.nodes);
             all.pieces.reserve_exact(self.scenarios.len() * self.nodes);
-            for Batch { points, .. } in batches {
-                all.volts.extend(points.volts);
-                all.pieces.extend(points.pieces);
-                all.swings.extend(points.swings);
+            for (scenario, row) in rows.into_iter().enumerate() {
+                all.volts.extend(row.volts);
+                all.pieces.extend(row.pieces);
+                all.swings.extend(row.swings.map(|swings| (scenario, swings)));
             }
             all
         });
         cell
     }
 
+    /// Whether the engine stands, so that there is no spark to be noticed.
+    fn stands(&self) -> bool {
+        self.situation.condition.engine == Engine::Stopped
+    }
+
     /// How relays and fuses stand under every scenario.
     fn stand(&self) -> Arc<[Stand]> {
-        let stand = || {
-            let batches = in_batches(self.scenarios.len(), |batch| {
-                let mut predictor = self.predictor();
-                let stand = batch.map(|scenario| {
-                    predictor.suppose(&self.scenarios[scenario], self.from(scenario));
-                    stand_of(&*predictor.solved())
-                });
-                stand.collect::<Vec<_>>()
-            });
-            batches.concat().into()
-        };
+        let dormant = |reach: &Reach<'_>, scenario: &Scenario| reach.is_dormant(scenario);
+        let stand = || self.solve(dormant, |predictor| stand_of(&*predictor.solved())).into();
         self.stand.get_or_init(stand).clone()
     }
 
     /// What is noticed under every scenario.
     pub fn shown(&self) -> Arc<[Shown]> {
-        let shown = self.shown.get_or_init(|| {
-            let batches = in_batches(self.scenarios.len(), |batch| {
-                let mut predictor = self.predictor();
-                let shown = batch.map(|scenario| {
-                    predictor.suppose(&self.scenarios[scenario], self.from(scenario));
-                    predictor.shown()
-                });
-                shown.collect::<Vec<_>>()
-            });
-            batches.concat().into()
-        });
-        shown.clone()
+        let dormant =
+            |reach: &Reach<'_>, scenario: &Scenario| self.stands() && reach.is_dormant(scenario);
+        let shown = || self.solve(dormant, |predictor| predictor.shown()).into();
+        self.shown.get_or_init(shown).clone()
+    }
+
+    /// Solves every scenario, on every core there is; those that come to what the sound machine does
+    /// are left out. What ails a part otherwise than by its ohms is always worked out.
+    fn solve<T: Clone + Send>(
+        &self,
+        is_sound: impl Fn(&Reach<'_>, &Scenario) -> bool,
+        of: impl Fn(&mut Predictor<'_>) -> T + Sync,
+    ) -> Vec<T> {
+        let mut predictor = self.predictor();
+        let reach = self.reach(&mut predictor);
+        let ails = |c: &Change| matches!(c, Change::Ails(..));
+        let differs = |c: &usize| {
+            let scenario = &self.scenarios[*c];
+            *c == 0
+                || self.from(*c) != self.from(0)
+                || scenario.changes.iter().any(ails)
+                || !is_sound(&reach, scenario)
+        };
+        let differing: Vec<usize> = (0..self.scenarios.len()).filter(differs).collect();
+        let solved = self.each(&differing, |c| *c, |predictor, _| of(predictor));
+        let mut all = vec![solved[0].clone(); self.scenarios.len()];
+        for (c, solved) in differing.into_iter().zip(solved) {
+            all[c] = solved;
+        }
+        all
+    }
+
+    /// Works through things that are each about a scenario, on every core there is.
+    fn each<I: Sync, T: Send>(
+        &self,
+        all: &[I],
+        scenario: impl Fn(&I) -> usize + Sync,
+        of: impl Fn(&mut Predictor<'_>, &I) -> T + Sync,
+    ) -> Vec<T> {
+        let carried = carried();
+        let batch = |batch: &[I]| {
+            let mut predictor = self.predictor();
+            let one = |i: &I| {
+                let c = scenario(i);
+                predictor.suppose(&self.scenarios[c], self.from(c));
+                of(&mut predictor, i)
+            };
+            batch.iter().map(one).collect::<Vec<_>>()
+        };
+        all.par_chunks(batch_of(all.len()))
+            .flat_map_iter(|some| carried.within(|| batch(some)))
+            .collect()
+    }
+
+    /// How far changes are felt in this situation.
+    fn reach<'a>(&'a self, predictor: &'a mut Predictor<'_>) -> Reach<'a> {
+        let settled = predictor.settled(self.from(0));
+        Reach::new(&self.circuit, self.situation.condition.engine, settled)
     }
 
     /// Whether relays, fuses and the starter are the same under two scenarios, as far as they were
@@ -260,32 +312,37 @@ impl FaultDictionary {
     }
 
     /// Scenarios that could change what is seen at these probes, each with the probes that it could
-    /// be seen at, by their places in the list. The diode range stirs diodes itself, so that only
-    /// those can be told apart there that touch no metal of its probes.
+    /// be seen at, by their places in the list. The diode range stirs diodes itself: where anything is
+    /// live, only those can be told apart there that touch no metal of its probes.
     fn touching(&self, probes: &[Probe]) -> Vec<(usize, Vec<usize>)> {
         let each = |p: &Probe| self.metal_of(&[*p]);
         let metals: Vec<BTreeSet<u16>> = probes.iter().map(each).collect();
         let moves = self.moves_at(&metals.iter().flatten().copied().collect());
-        let linear = probes.iter().all(|p| p.instrument != Instrument::DiodeRange);
+        let dead = self.situation.is_dead();
         let mut predictor = self.predictor();
-        let settled = predictor.settled(self.from(0)).filter(|_| linear);
-        let stand = (moves && settled.is_none()).then(|| self.stand());
-        let felt = settled.as_ref().map(|settled| Felt::at(settled, probes));
+        let range = |p: &Probe| p.instrument == Instrument::DiodeRange;
+        let mut ranges = Vec::new();
+        if dead && probes.iter().any(range) {
+            predictor.suppose(&self.scenarios[0], self.from(0));
+            let read = |p: &Probe| range(p).then(|| predictor.diode_range((p.red, p.black)));
+            ranges = probes.iter().map(read).collect();
+        }
+        let reach = self.reach(&mut predictor);
+        let known = reach.is_known() && (dead || !probes.iter().any(range));
+        let stand = (moves && !known).then(|| self.stand());
+        let feeling = reach.at(probes, dead, ranges);
         let seen_at = |c: usize| -> Vec<usize> {
+            let scenario = &self.scenarios[c];
             let metal = self.metal_touched(c);
             let touched = |p: &usize| metals[*p].iter().any(|m| metal.contains(m));
             let everywhere = 0..probes.len();
-            let alone = self.scenarios[c].only_between(&self.circuit);
-            let alone = alone.filter(|_| self.from(c) == self.from(0));
-            match (&settled, &felt, alone) {
-                (Some(settled), Some(felt), Some(ends)) if settled.is_still(ends) => {
-                    everywhere.filter(|p| touched(p) && felt.by(*p, ends)).collect()
-                }
-                (Some(settled), _, Some(ends)) if settled.joins_harmlessly(ends) => {
-                    everywhere.filter(touched).collect()
-                }
-                (Some(_), ..) if moves => everywhere.collect(),
-                _ if stand.as_ref().is_some_and(|s| s[c] != s[0]) => everywhere.collect(),
+            let dormant = known && self.from(c) == self.from(0) && reach.is_dormant(scenario);
+            if dormant {
+                return everywhere.filter(|p| touched(p) && feeling.of(*p, scenario)).collect();
+            }
+            match &stand {
+                Some(stand) if stand[c] != stand[0] => everywhere.collect(),
+                None if moves => everywhere.collect(),
                 _ => everywhere.filter(touched).collect(),
             }
         };
@@ -329,20 +386,14 @@ impl FaultDictionary {
             return Vec::new();
         }
         let touching = self.touching(probes);
-        let carried = carried();
-        let read = |batch: &[(usize, Vec<usize>)]| {
-            let mut predictor = self.predictor();
-            let read = batch.iter().map(|(c, seen_at)| {
-                predictor.suppose(&self.scenarios[*c], self.from(*c));
+        let solved = self.each(
+            &touching,
+            |(c, _)| *c,
+            |predictor, (_, seen_at)| {
                 let own: Vec<Probe> = seen_at.iter().map(|p| probes[*p]).collect();
                 predictor.read(&own)
-            });
-            read.collect::<Vec<_>>()
-        };
-        let solved: Vec<Vec<Predicted>> = touching
-            .par_chunks(BATCH)
-            .flat_map_iter(|batch| carried.within(|| read(batch)))
-            .collect();
+            },
+        );
         // What is not seen at a probe leaves it as the sound machine has it.
         let sound = &solved[0];
         let mut all: Vec<Vec<Predicted>> =
@@ -358,86 +409,36 @@ impl FaultDictionary {
         });
         each.collect()
     }
+}
 
-    fn solve_batch(&self, batch: Range<usize>) -> Batch {
-        let mut predictor = self.predictor();
-        let nodes: Vec<_> = (0..self.nodes).map(|n| NodeId(n as u16)).collect();
-        let Batch { points: mut solved, mut shown, mut stand } = Batch::default();
-        for scenario in batch {
-            predictor.suppose(&self.scenarios[scenario], self.from(scenario));
-            shown.push(predictor.shown());
-            let at = predictor.solved();
-            stand.push(stand_of(&*at));
-            solved.pieces.extend(at.pieces());
-            if at.chatter().is_empty() {
-                solved.volts.extend(nodes.iter().map(|n| at.volts(*n) as f32));
-                continue;
-            }
-            drop(at);
-            let to_reference = |red: &NodeId| Probe {
-                instrument: Instrument::Voltmeter,
-                red: *red,
-                black: NodeId::REFERENCE,
-            };
-            let probes: Vec<_> = nodes.iter().map(to_reference).collect();
-            let read = predictor.read(&probes);
-            let both = read.iter().map(|predicted| match *predicted {
-                Predicted::Volts { mean, swing, .. } => (mean as f32, swing as f32),
-                _ => (0.0, 0.0),
-            });
-            let (volts, swings): (Vec<f32>, Vec<f32>) = both.unzip();
-            solved.volts.extend(volts);
-            solved.swings.insert(scenario, swings);
-        }
-        Batch { points: solved, shown, stand }
+/// What was solved last, as it is kept.
+fn row(predictor: &mut Predictor<'_>, nodes: &[NodeId]) -> Row {
+    let shown = predictor.shown();
+    let at = predictor.solved();
+    let (stand, pieces) = (stand_of(&*at), at.pieces());
+    if at.chatter().is_empty() {
+        let volts = nodes.iter().map(|n| at.volts(*n) as f32).collect();
+        return Row { volts, pieces, swings: None, shown, stand };
     }
+    drop(at);
+    let to_reference = |red: &NodeId| Probe {
+        instrument: Instrument::Voltmeter,
+        red: *red,
+        black: NodeId::REFERENCE,
+    };
+    let probes: Vec<_> = nodes.iter().map(to_reference).collect();
+    let read = predictor.read(&probes);
+    let both = read.iter().map(|predicted| match *predicted {
+        Predicted::Volts { mean, swing, .. } => (mean as f32, swing as f32),
+        _ => (0.0, 0.0),
+    });
+    let (volts, swings): (Vec<f32>, Vec<f32>) = both.unzip();
+    Row { volts, pieces, swings: Some(swings), shown, stand }
 }
 
 fn stand_of(at: &dyn Solved) -> Stand {
     let blown = at.blown().iter().fold(0u64, |all, e| all ^ (1 << (e.index() % 64)));
     (at.relays(), blown)
-}
-
-/// Works through scenarios batch by batch, on every core there is.
-fn in_batches<T: Send>(scenarios: usize, of: impl Fn(Range<usize>) -> T + Sync) -> Vec<T> {
-    let starts: Vec<usize> = (0..scenarios).step_by(BATCH).collect();
-    let carried = carried();
-    let batch = |start: usize| carried.within(|| of(start..(start + BATCH).min(scenarios)));
-    starts.into_par_iter().map(batch).collect()
-}
-
-/// What a changed conductance would be felt by: the potentials that an ampere from probe to probe
-/// makes. By reciprocity, what is changed where that ampere makes no volts changes nothing between
-/// the probes.
-struct Felt<'a> {
-    settled: &'a Settled<'a>,
-    probes: Vec<(Probe, Option<Vec<f64>>)>,
-}
-
-/// A probe with more volts than this may be on something live.
-const CALM_VOLTS: f64 = 1e-6;
-/// Less than this share of the probes' own volts is none.
-const NO_SHARE: f64 = 1e-9;
-
-impl<'a> Felt<'a> {
-    fn at(settled: &'a Settled<'a>, probes: &[Probe]) -> Self {
-        let driven = |p: &Probe| (*p, settled.drive(p.red, p.black));
-        Self { settled, probes: probes.iter().map(driven).collect() }
-    }
-
-    /// Whether a probe, by its place, would feel a conductance that changes between these nodes,
-    /// where no volts stand.
-    fn by(&self, probe: usize, (a, b): (NodeId, NodeId)) -> bool {
-        let (probe, driven) = &self.probes[probe];
-        let calm = |n: NodeId| self.settled.volts(n).abs() < CALM_VOLTS;
-        // Cut off from what feeds it, a probe is no longer on anything live.
-        if !calm(probe.red) || !calm(probe.black) {
-            return true;
-        }
-        let Some(volts) = driven else { return false };
-        let across = |a: NodeId, b: NodeId| (volts[a.index()] - volts[b.index()]).abs();
-        across(a, b) > NO_SHARE * across(probe.red, probe.black)
-    }
 }
 
 /// Standard deviation of what is equally likely anywhere over a width of one.

@@ -10,6 +10,7 @@ mod dictionary;
 mod fault_model;
 mod kept;
 mod predictor;
+mod reach;
 mod running;
 mod situation;
 

@@ -251,6 +251,13 @@ impl<'c> Predictor<'c> {
         last
     }
 
+    /// The diode range, having been read on what was solved last.
+    pub fn diode_range(&self, ends: (NodeId, NodeId)) -> DiodeRange<'c> {
+        let mut range = DiodeRange::new(self.circuit, ends);
+        range.read(self.now.clone(), self.relays);
+        range
+    }
+
     /// What the diode range shows of what was solved last; `None` is over range.
     fn drop_between(&self, ends: (NodeId, NodeId)) -> Option<f64> {
         if self.now.pairs_joined() != self.base.pairs_joined() {
