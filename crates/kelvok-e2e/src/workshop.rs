@@ -76,7 +76,8 @@ impl Drop for Workshop {
     }
 }
 
-/// The program, built as it is now. Tests of one workspace share a target directory.
+/// The program, built as it is now, unless `KELVOK_BUILT` says that it is. Tests of one workspace share
+/// a target directory.
 ///
 /// # Errors
 /// It does not build.
@@ -84,6 +85,9 @@ pub fn program() -> anyhow::Result<PathBuf> {
     static BUILT: Once = Once::new();
     let mut built = Ok(true);
     BUILT.call_once(|| {
+        if std::env::var_os("KELVOK_BUILT").is_some() {
+            return;
+        }
         let mut cargo = Command::new(std::env::var("CARGO").unwrap_or_else(|_| "cargo".to_owned()));
         cargo.args(["build", "--quiet", "--locked", "--package", "kelvok"]);
         if !cfg!(debug_assertions) {
