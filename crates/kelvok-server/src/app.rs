@@ -1,9 +1,9 @@
 //! What handlers share.
 
-use super::circuits::{self, Circuits};
-use super::desk::{Desk, Reply, Size};
-use super::meters::Streams;
-use super::problem::Problem;
+use crate::http::problem::Problem;
+use crate::meters::Streams;
+use crate::work::compiled::{Circuits, ROOM};
+use crate::work::desk::{Desk, Reply, Size};
 use kelvok_store::Store;
 use std::sync::Arc;
 
@@ -20,7 +20,7 @@ pub struct Settings {
 
 impl Default for Settings {
     fn default() -> Self {
-        Self { hosts: Vec::new(), meters: Vec::new(), room: circuits::ROOM }
+        Self { hosts: Vec::new(), meters: Vec::new(), room: ROOM }
     }
 }
 

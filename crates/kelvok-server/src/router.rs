@@ -1,14 +1,12 @@
 //! The router, and the server that runs it.
 
-use super::app::App;
-use super::describe::describe_problems;
-use super::desk::Progress;
-use super::listen::{Limits, listen};
-use super::problem::Problem;
-use super::{
-    assets, bench, diagnosis, evidence, gate, health, jobs, machines, meters, people, reference,
-    stories, sweeps, trace, verdicts,
-};
+use crate::app::App;
+use crate::http::describe::describe_problems;
+use crate::http::listen::{Limits, listen};
+use crate::http::problem::Problem;
+use crate::http::{assets, gate};
+use crate::work::desk::Progress;
+use crate::{bench, jobs, machines, meters, shop};
 use axum::extract::DefaultBodyLimit;
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
@@ -19,7 +17,6 @@ use tower_http::compression::CompressionLayer;
 use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
-use utoipa_axum::routes;
 
 #[derive(OpenApi)]
 #[openapi(
@@ -38,29 +35,11 @@ struct ApiDoc;
 
 fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
-        .routes(routes!(health::health))
-        .routes(routes!(jobs::list, jobs::open))
-        .routes(routes!(jobs::get))
-        .routes(routes!(jobs::set_status))
-        .routes(routes!(evidence::record))
-        .routes(routes!(evidence::void))
-        .routes(routes!(verdicts::record))
-        .routes(routes!(verdicts::void))
-        .routes(routes!(trace::trace))
-        .routes(routes!(diagnosis::diagnosis))
-        .routes(routes!(diagnosis::forecast::get))
-        .routes(routes!(diagnosis::own_test::weigh_own_test))
-        .routes(routes!(sweeps::list))
-        .routes(routes!(meters::list))
-        .routes(routes!(meters::live))
-        .routes(routes!(meters::bring_about_stand_in))
-        .routes(routes!(stories::json))
-        .routes(routes!(stories::csv))
-        .routes(routes!(stories::bring_in))
+        .merge(jobs::routes())
         .merge(machines::routes())
         .merge(bench::routes())
-        .routes(routes!(people::list))
-        .routes(routes!(reference::reference));
+        .merge(meters::routes())
+        .merge(shop::routes());
     let mut all = OpenApiRouter::with_openapi(ApiDoc::openapi()).nest("/api/v1", v1);
     describe_problems(all.get_openapi_mut());
     all

@@ -1,13 +1,13 @@
 //! The results of a switch, handed over to a job as evidence.
 
-use super::loaded::Loaded;
-use super::machine::OffTheMachine;
-use super::switches::view_of;
-use super::view::BenchView;
 use crate::app::App;
-use crate::bodies::{Body, Path};
-use crate::input;
-use crate::problem::Problem;
+use crate::bench::loaded::Loaded;
+use crate::bench::machine::OffTheMachine;
+use crate::bench::switches::view_of;
+use crate::bench::view::BenchView;
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::bench::{Bench, Cell, Expected, FoundTable, Grade};

@@ -1,13 +1,13 @@
 //! What is written down at the bench.
 
-use super::loaded::Loaded;
-use super::switches::view_of;
-use super::view::BenchView;
 use crate::app::App;
-use crate::bodies::{Body, Path};
-use crate::evidence::VoidRequest;
-use crate::input;
-use crate::problem::Problem;
+use crate::bench::loaded::Loaded;
+use crate::bench::switches::view_of;
+use crate::bench::view::BenchView;
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
+use crate::jobs::evidence::VoidRequest;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::bench::{BenchEntry, Leads, Way, WorkedBy};

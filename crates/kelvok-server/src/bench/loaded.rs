@@ -1,9 +1,9 @@
 //! A switch with its log and its machine, for whoever answers a question about it.
 
-use super::profiles::library;
 use crate::app::App;
-use crate::desk::aside;
-use crate::problem::Problem;
+use crate::bench::profiles::library;
+use crate::http::problem::Problem;
+use crate::work::desk::aside;
 use axum::http::StatusCode;
 use kelvok_core::bench::{Bench, BenchEntry, Profile};
 use kelvok_core::circuit::Circuit;

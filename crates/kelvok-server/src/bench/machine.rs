@@ -1,9 +1,9 @@
 //! The switches of a machine, as they come to the bench.
 
 use crate::app::App;
-use crate::bodies::Path;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
 use crate::machines::Known;
-use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::bench::{PlugWire, ProfileDocument, profile_of_part, wires_at};
@@ -46,7 +46,7 @@ pub async fn switches_of(
 }
 
 /// How a machine stands while its switch is on the bench.
-pub(super) struct OffTheMachine<'a> {
+pub(crate) struct OffTheMachine<'a> {
     circuit: &'a Circuit,
     part: &'a str,
     /// Its plug, off.

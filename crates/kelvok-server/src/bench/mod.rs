@@ -10,7 +10,7 @@ mod table;
 mod view;
 mod wires;
 
-use super::app::App;
+use crate::app::App;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 

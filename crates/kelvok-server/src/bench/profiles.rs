@@ -1,10 +1,10 @@
 //! Profiles of switches: those that ship with Kelvok, and the shop's own.
 
 use crate::app::App;
-use crate::attachment::attachment;
-use crate::bodies::{Body, Path};
-use crate::input;
-use crate::problem::Problem;
+use crate::http::attachment::attachment;
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -30,14 +30,14 @@ pub struct KeepProfile {
 
 /// Every profile: those that ship with Kelvok, then the shop's own. One that can no longer be read
 /// is left out.
-pub(super) async fn library(app: &App) -> Result<Vec<Profile>, Problem> {
+pub(crate) async fn library(app: &App) -> Result<Vec<Profile>, Problem> {
     let own = app.store.switch_profiles().await?;
     let own = own.into_iter().filter_map(|kept| Profile::read(&kept.document).ok());
     Ok(Profile::shipped().into_iter().chain(own).collect())
 }
 
 /// One profile, by id.
-pub(super) async fn of_id(app: &App, id: &str) -> Result<ProfileDocument, Problem> {
+pub(crate) async fn of_id(app: &App, id: &str) -> Result<ProfileDocument, Problem> {
     let found = library(app).await?.into_iter().find(|p| p.document().id == id);
     let found = found.map(|p| p.document().clone());
     found.ok_or_else(|| Problem::new(StatusCode::NOT_FOUND, format!("There is no profile {id}.")))

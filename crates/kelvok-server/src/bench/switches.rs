@@ -1,17 +1,17 @@
 //! Switches on the bench: laid there, described, put away.
 
-use super::loaded::Loaded;
-use super::profiles::of_id;
-use super::view::{BenchView, view};
 use crate::app::App;
-use crate::bodies::{Body, Path, Query};
-use crate::desk::aside;
-use crate::input;
-use crate::jobs::Status;
-use crate::lists::Search;
+use crate::bench::loaded::Loaded;
+use crate::bench::profiles::of_id;
+use crate::bench::view::{BenchView, view};
+use crate::http::bodies::{Body, Path, Query};
+use crate::http::input;
+use crate::http::lists::Search;
+use crate::http::problem::Problem;
+use crate::jobs::job::Status;
 use crate::machines::Known;
-use crate::problem::Problem;
-use crate::unreadable::UnreadableView;
+use crate::views::unreadable::UnreadableView;
+use crate::work::desk::aside;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
@@ -265,7 +265,7 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Be
     view_of(&app, id).await
 }
 
-pub(super) async fn view_of(app: &App, id: Uuid) -> Result<Json<BenchView>, Problem> {
+pub(crate) async fn view_of(app: &App, id: Uuid) -> Result<Json<BenchView>, Problem> {
     let loaded = Loaded::get(app, id).await?;
     Ok(Json(aside(move || view(&loaded)).await?))
 }

@@ -1,13 +1,13 @@
 //! What was found, as comma-separated values, in and out; and as a profile.
 
-use super::loaded::Loaded;
-use super::switches::view_of;
-use super::view::BenchView;
 use crate::app::App;
-use crate::attachment::{CSV, attachment};
-use crate::bodies::{Body, Path};
-use crate::input;
-use crate::problem::Problem;
+use crate::bench::loaded::Loaded;
+use crate::bench::switches::view_of;
+use crate::bench::view::BenchView;
+use crate::http::attachment::{CSV, attachment};
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use axum::response::Response;

@@ -1,6 +1,6 @@
 //! The plug of the machine against the switch: wires to move, and whether a new part is to be fitted.
 
-use super::loaded::Loaded;
+use crate::bench::loaded::Loaded;
 use kelvok_core::bench::{
     BenchEntry, Identity, Move, Profile, Unfit, WireCheck, WirePlan, ignition_of, unfit, wire_plan,
 };
@@ -53,7 +53,7 @@ pub struct FitView {
 }
 
 /// The plan, once the whole table is known and it is said which wire sits where.
-pub(super) fn wire_plan_view(loaded: &Loaded) -> Option<WirePlanView> {
+pub(crate) fn wire_plan_view(loaded: &Loaded) -> Option<WirePlanView> {
     let head = &loaded.switch.head;
     let (plan, held) = plan(loaded)?;
     let WirePlan { target, moves, check, orders } = plan;
@@ -127,7 +127,7 @@ fn checked(loaded: &Loaded) -> BTreeMap<(String, String, String), bool> {
 }
 
 /// What speaks against fitting a new part; none where it is none, or nothing says what is wanted.
-pub(super) fn fit_view(
+pub(crate) fn fit_view(
     loaded: &Loaded,
     among: &[Profile],
     identities: &[Identity],

@@ -1,10 +1,10 @@
 //! A machine's circuit in a condition, every part sound: what each point should read.
 
-use super::Known;
 use crate::app::App;
-use crate::bodies::{Asked, Path};
-use crate::drawing::{CircuitView, Draw, Marks, Shape, TraceView, TrackPoint, points_along};
-use crate::problem::Problem;
+use crate::http::bodies::{Asked, Path};
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::views::drawing::{CircuitView, Draw, Marks, Shape, TraceView, TrackPoint, points_along};
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Condition, Outcome, Solver};

@@ -1,11 +1,11 @@
 //! Conditions with names: those of a machine's ordinary use, and those that people keep.
 
-use super::Known;
 use crate::app::App;
-use crate::bodies::{Body, Path};
-use crate::input;
-use crate::problem::Problem;
-use crate::views::condition_view;
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::views::names::condition_view;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Condition, Engine};

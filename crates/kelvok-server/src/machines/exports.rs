@@ -1,11 +1,11 @@
 //! What leaves the application as a file.
 
-use super::Known;
 use crate::app::App;
-use crate::attachment::{CSV, attachment};
-use crate::bodies::{Asked, Path};
-use crate::desk::{Progress, Size};
-use crate::problem::Problem;
+use crate::http::attachment::{CSV, attachment};
+use crate::http::bodies::{Asked, Path};
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::work::desk::{Progress, Size};
 use axum::extract::State;
 use axum::response::Response;
 use kelvok_core::circuit::Netlist;

@@ -1,9 +1,9 @@
 //! The wiring as a graph: parts with their terminals, wires between them.
 
-use super::Known;
 use crate::app::App;
-use crate::bodies::Path;
-use crate::problem::Problem;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
+use crate::machines::Known;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::Circuit;

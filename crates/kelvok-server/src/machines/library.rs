@@ -1,15 +1,15 @@
 //! The library: every machine at its newest revision, and documents taken in.
 
 use crate::app::App;
-use crate::bodies::{Path, Query, Text};
-use crate::circuits::Compiled;
-use crate::desk::{Progress, Reply, Size};
-use crate::drawing::CircuitName;
-use crate::lists::Search;
+use crate::http::bodies::{Path, Query, Text};
+use crate::http::lists::Search;
+use crate::http::problem::{FieldProblem, Problem};
 use crate::machines::conditions::ConditionView;
-use crate::problem::{FieldProblem, Problem};
-use crate::unreadable::UnreadableView;
-use crate::views::FoundView;
+use crate::views::drawing::CircuitName;
+use crate::views::names::FoundView;
+use crate::views::unreadable::UnreadableView;
+use crate::work::compiled::Compiled;
+use crate::work::desk::{Progress, Reply, Size};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;

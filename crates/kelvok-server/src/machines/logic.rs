@@ -1,11 +1,11 @@
 //! How a machine decides: sentences, duties with their proof, the interlock table.
 
-use super::Known;
 use crate::app::App;
-use crate::bodies::Path;
-use crate::desk::{Progress, Reply, Size};
-use crate::problem::Problem;
-use crate::views::condition_view;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::views::names::condition_view;
+use crate::work::desk::{Progress, Reply, Size};
 use axum::extract::State;
 use axum::http::StatusCode;
 use kelvok_core::interlock::{

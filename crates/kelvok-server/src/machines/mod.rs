@@ -10,7 +10,7 @@ mod sheet;
 mod snapshot;
 mod ways;
 
-use super::app::App;
+use crate::app::App;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 

@@ -1,11 +1,11 @@
 //! The fault-and-effect sheet.
 
-use super::Known;
 use crate::app::App;
-use crate::bodies::Path;
-use crate::desk::{Progress, Reply};
-use crate::problem::Problem;
-use crate::views::full_name;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::views::names::full_name;
+use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, FaultMode, fault_notation};
 use kelvok_core::interlock::{FaultEffect, FaultRow, FaultSheet, Verdict};

@@ -1,12 +1,12 @@
 //! A machine in one condition, wire by wire, with reasons; and two conditions compared.
 
-use super::Known;
-use super::harness::Harness;
 use crate::app::App;
-use crate::bodies::{Asked, AskedPair, Path};
-use crate::drawing::GateView;
-use crate::problem::Problem;
-use crate::views::full_name;
+use crate::http::bodies::{Asked, AskedPair, Path};
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::machines::harness::Harness;
+use crate::views::drawing::GateView;
+use crate::views::names::full_name;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, ElementId, Outcome};

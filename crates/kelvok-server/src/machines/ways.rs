@@ -1,13 +1,13 @@
 //! Ways between two ends: what blocks them, what would break them, and the fewest moves that
 //! complete one.
 
-use super::Known;
-use super::snapshot::ContactView;
 use crate::app::App;
-use crate::bodies::{Asked, Path, Query};
-use crate::desk::{Progress, Reply, Size};
-use crate::problem::Problem;
-use crate::views::condition_view;
+use crate::http::bodies::{Asked, Path, Query};
+use crate::http::problem::Problem;
+use crate::machines::Known;
+use crate::machines::snapshot::ContactView;
+use crate::views::names::condition_view;
+use crate::work::desk::{Progress, Reply, Size};
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Condition, NodeId, Solver};
 use kelvok_core::interlock::{Fix, Judge, Ladder, Track, fewest_moves, nearest_complete};

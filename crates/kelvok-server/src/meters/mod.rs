@@ -8,11 +8,11 @@ mod streams;
 
 pub use streams::Streams;
 
-use super::app::App;
-use super::bodies::Body;
-use super::input::person;
-use super::listen::Client;
-use super::problem::Problem;
+use crate::app::App;
+use crate::http::bodies::Body;
+use crate::http::input::person;
+use crate::http::listen::Client;
+use crate::http::problem::Problem;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::sse::{Event, KeepAlive, Sse};
@@ -29,7 +29,17 @@ use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, Sender, channel};
 use tokio_stream::wrappers::ReceiverStream;
 use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
 use uuid::Uuid;
+
+/// Everything under `/meter`.
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(list))
+        .routes(routes!(live))
+        .routes(routes!(bring_about_stand_in))
+}
 
 /// How a meter does.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]

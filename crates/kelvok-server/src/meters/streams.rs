@@ -1,7 +1,7 @@
 //! How many meters are listened to at once: a stream takes a connection, and a lease in the database
 //! every few seconds.
 
-use crate::problem::Problem;
+use crate::http::problem::Problem;
 use axum::http::StatusCode;
 use std::collections::HashMap;
 use std::net::IpAddr;

@@ -1,7 +1,7 @@
 //! What is wrong with a switch, and what that makes its machine do.
 
-use super::table::Names;
 use crate::bench::loaded::Loaded;
+use crate::bench::view::table::Names;
 use crate::machines::ShowsView;
 use kelvok_core::bench::{
     Cell, Consequence, Expected, FindingKind, Function, LeadsVerdict, MachineEffects,
@@ -45,7 +45,7 @@ impl EffectsView {
     }
 }
 
-pub(super) fn finding_views(loaded: &Loaded) -> Vec<FindingView> {
+pub(crate) fn finding_views(loaded: &Loaded) -> Vec<FindingView> {
     let bench = &loaded.bench;
     let findings = bench.findings();
     let (Some(profile), Some(taken)) = (&bench.profile, bench.taken_for()) else {

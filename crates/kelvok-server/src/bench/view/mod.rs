@@ -5,11 +5,11 @@ mod next;
 mod table;
 pub mod which;
 
-use super::loaded::Loaded;
-use super::machine::OffTheMachine;
-use super::wires::{FitView, WirePlanView, fit_view, wire_plan_view};
-use crate::evidence::VoidedView;
-use crate::jobs::Status;
+use crate::bench::loaded::Loaded;
+use crate::bench::machine::OffTheMachine;
+use crate::bench::wires::{FitView, WirePlanView, fit_view, wire_plan_view};
+use crate::jobs::evidence::VoidedView;
+use crate::jobs::job::Status;
 use chrono::{DateTime, Utc};
 use findings::{FindingView, LeadsView, finding_views};
 use kelvok_core::bench::{

@@ -1,8 +1,8 @@
 //! What to do next at the bench.
 
-use super::table::Names;
 use crate::bench::loaded::Loaded;
 use crate::bench::machine::OffTheMachine;
+use crate::bench::view::table::Names;
 use kelvok_core::bench::{Next, Profile};
 use kelvok_core::diagnosis::SetUpEntry;
 use serde::Serialize;
@@ -50,7 +50,7 @@ pub struct StandInAt {
     pub black: String,
 }
 
-pub(super) fn next_view(loaded: &Loaded, among: &[Profile]) -> NextView {
+pub(crate) fn next_view(loaded: &Loaded, among: &[Profile]) -> NextView {
     let bench = &loaded.bench;
     let names = Names { bench };
     let mut view = NextView {

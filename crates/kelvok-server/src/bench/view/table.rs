@@ -91,18 +91,18 @@ pub struct StrokePoint {
 }
 
 /// A bench's cells, terminals and positions, by name.
-pub(super) struct Names<'a> {
-    pub(super) bench: &'a Bench,
+pub(crate) struct Names<'a> {
+    pub(crate) bench: &'a Bench,
 }
 
 impl Names<'_> {
-    pub(super) fn cell(&self, cell: Cell) -> [String; 3] {
+    pub(crate) fn cell(&self, cell: Cell) -> [String; 3] {
         let found = &self.bench.found;
         let terminal = |t: usize| found.terminals()[t].clone();
         [found.positions()[cell.position].clone(), terminal(cell.one), terminal(cell.other)]
     }
 
-    pub(super) fn cells(&self) -> Vec<CellView> {
+    pub(crate) fn cells(&self) -> Vec<CellView> {
         let bench = self.bench;
         let found = &bench.found;
         let own = bench.profile.as_ref().zip(bench.taken_for());
@@ -151,7 +151,7 @@ impl Names<'_> {
         cells
     }
 
-    pub(super) fn progress(&self) -> Vec<ProgressView> {
+    pub(crate) fn progress(&self) -> Vec<ProgressView> {
         let found = &self.bench.found;
         let views = found.positions().iter().enumerate().map(|(p, position)| ProgressView {
             position: position.clone(),
@@ -162,7 +162,7 @@ impl Names<'_> {
         views.collect()
     }
 
-    pub(super) fn conflicts(&self) -> Vec<String> {
+    pub(crate) fn conflicts(&self) -> Vec<String> {
         let found = &self.bench.found;
         let mut all = Vec::new();
         for (p, position) in found.positions().iter().enumerate() {
@@ -180,7 +180,7 @@ impl Names<'_> {
         all
     }
 
-    pub(super) fn operated(&self) -> Vec<OperatedView> {
+    pub(crate) fn operated(&self) -> Vec<OperatedView> {
         let views = self.bench.operated().into_iter().map(|o| {
             let [held, one, other] = self.cell(o.held);
             let [let_go, ..] = self.cell(o.let_go);
@@ -199,7 +199,7 @@ impl Names<'_> {
         views.collect()
     }
 
-    pub(super) fn poles(&self) -> Vec<PoleView> {
+    pub(crate) fn poles(&self) -> Vec<PoleView> {
         let name = |t: &usize| self.bench.found.terminals()[*t].clone();
         let views = poles(&self.bench.found).into_iter().map(|pole| PoleView {
             terminals: pole.terminals.iter().map(name).collect(),
@@ -208,7 +208,7 @@ impl Names<'_> {
         views.collect()
     }
 
-    pub(super) fn travels(&self) -> Vec<TravelView> {
+    pub(crate) fn travels(&self) -> Vec<TravelView> {
         let mut all = Vec::new();
         for pair in self.bench.swept() {
             for way in [Way::In, Way::Out] {

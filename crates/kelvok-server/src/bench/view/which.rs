@@ -1,11 +1,11 @@
 //! Which switch it is, and which terminal is which.
 
-use super::table::Names;
 use crate::app::App;
 use crate::bench::loaded::Loaded;
-use crate::bodies::Path;
-use crate::desk::aside;
-use crate::problem::Problem;
+use crate::bench::view::table::Names;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
+use crate::work::desk::aside;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::bench::{
@@ -71,7 +71,7 @@ pub struct PairAt {
     pub other: String,
 }
 
-pub(super) fn identity_view(bench: &Bench, among: &[Profile], identity: &Identity) -> IdentityView {
+pub(crate) fn identity_view(bench: &Bench, among: &[Profile], identity: &Identity) -> IdentityView {
     let profile = &among[identity.profile];
     let document = profile.document();
     let of = |mask: u16| {
@@ -93,7 +93,7 @@ pub(super) fn identity_view(bench: &Bench, among: &[Profile], identity: &Identit
 }
 
 /// Kinds that would fit but for one cell.
-pub(super) fn near_miss_views(
+pub(crate) fn near_miss_views(
     names: &Names<'_>,
     among: &[Profile],
     near: &[NearMiss],
@@ -107,7 +107,7 @@ pub(super) fn near_miss_views(
     views.collect()
 }
 
-pub(super) fn layout_view(bench: &Bench, names: &Names<'_>) -> Option<LayoutView> {
+pub(crate) fn layout_view(bench: &Bench, names: &Names<'_>) -> Option<LayoutView> {
     let profile = bench.profile.as_ref()?;
     let said = bench.subject.said()?;
     if bench.subject.layout.is_empty() {

@@ -1,7 +1,7 @@
 //! What every request passes: whose it is, how long it may take, what the answer may load.
 
-use super::app::App;
-use super::problem::Problem;
+use crate::app::App;
+use crate::http::problem::Problem;
 use axum::body::{Body, HttpBody};
 use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderValue, Method, StatusCode, Uri, header};

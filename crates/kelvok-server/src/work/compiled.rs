@@ -1,9 +1,9 @@
 //! Machines ready to be asked, kept by their revisions: what follows from a document never changes.
 //! There is so much room; what was not asked for lately goes first, one machine at a time.
 
-use super::app::App;
-use super::desk::{Size, aside};
-use super::problem::Problem;
+use crate::app::App;
+use crate::http::problem::Problem;
+use crate::work::desk::{Size, aside};
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{Belief, Evidence, History, KillSweep, Model, Suspects, Workings};
 use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};

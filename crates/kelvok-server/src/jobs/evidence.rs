@@ -1,7 +1,7 @@
-use super::app::App;
-use super::bodies::{Body, Path};
-use super::input;
-use super::problem::Problem;
+use crate::app::App;
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
@@ -123,7 +123,7 @@ pub struct VoidRequest {
 
 impl VoidRequest {
     /// Checked for being filled in.
-    pub(super) fn checked(self) -> Result<Void, Problem> {
+    pub(crate) fn checked(self) -> Result<Void, Problem> {
         Ok(Void { by: input::person(&self.by)?, reason: input::reason(&self.reason)? })
     }
 }

@@ -1,5 +1,5 @@
-use super::app::App;
-use super::problem::Problem;
+use crate::app::App;
+use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
 

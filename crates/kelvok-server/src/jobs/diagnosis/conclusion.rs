@@ -1,9 +1,9 @@
 //! What was found: the units, what that rests on, what may have caused it and what it may have
 //! harmed.
 
-use super::how;
-use crate::circuits::Compiled;
-use crate::views::{UnitView, condition_view, element_name, full_name};
+use crate::jobs::diagnosis::how;
+use crate::views::names::{UnitView, condition_view, element_name, full_name};
+use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, FaultMode};
 use kelvok_core::diagnosis::{Belief, Plan, Strain};
 use serde::Serialize;

@@ -1,6 +1,6 @@
 //! Request bodies and queries whose rejections are problems like any other.
 
-use super::problem::Problem;
+use crate::http::problem::Problem;
 use axum::extract::rejection::PathRejection;
 use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::StatusCode;

@@ -1,6 +1,6 @@
 //! A circuit as it is drawn: a feed as a track of gates, a kill circuit as a ladder of rungs.
 
-use super::views::{PointView, full_name};
+use crate::views::names::{PointView, full_name};
 use kelvok_core::circuit::{Circuit, ElementId, ElementKind, NodeId, Outcome, Solver};
 use kelvok_core::diagnosis::{Grade, Heard};
 use kelvok_core::interlock::{Ladder, Piece, Stands, Track};

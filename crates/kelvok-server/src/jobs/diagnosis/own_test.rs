@@ -1,13 +1,13 @@
 //! A measurement that the mechanic thought of: what it would tell, and what speaks against it.
 
-use super::complained_of;
-use super::test_card::{RangeView, TestView, test_view};
 use crate::app::App;
-use crate::bodies::{Body, Path};
-use crate::circuits::Compiled;
-use crate::desk::{Progress, Reply};
-use crate::jobs::Loaded;
-use crate::problem::Problem;
+use crate::http::bodies::{Body, Path};
+use crate::http::problem::Problem;
+use crate::jobs::diagnosis::complained_of;
+use crate::jobs::diagnosis::test_card::{RangeView, TestView, test_view};
+use crate::jobs::loaded::Loaded;
+use crate::work::compiled::Compiled;
+use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
 use kelvok_core::diagnosis::{Danger, Evidence, Measurement, SetUp, SetUpEntry, resolve_situation};

@@ -1,12 +1,14 @@
 //! A job's circuit in one condition: what every point should read, and did.
 
-use super::app::App;
-use super::bodies::{Asked, Path};
-use super::circuits::Compiled;
-use super::desk::{Progress, Reply};
-use super::drawing::{CircuitView, Draw, Found, Marks, Shape, TraceView, TrackPoint, points_along};
-use super::jobs::Loaded;
-use super::problem::Problem;
+use crate::app::App;
+use crate::http::bodies::{Asked, Path};
+use crate::http::problem::Problem;
+use crate::jobs::loaded::Loaded;
+use crate::views::drawing::{
+    CircuitView, Draw, Found, Marks, Shape, TraceView, TrackPoint, points_along,
+};
+use crate::work::compiled::Compiled;
+use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Condition, NodeId, Outcome, Reading, Setting, Solver};
 use kelvok_core::diagnosis::{Evidence, Observation, Proof};

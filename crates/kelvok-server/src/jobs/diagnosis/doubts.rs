@@ -1,7 +1,7 @@
 //! What cannot be it, what does not fit, and what cannot both hold.
 
-use crate::circuits::Compiled;
-use crate::views::{PointView, UnitView, condition_view};
+use crate::views::names::{PointView, UnitView, condition_view};
+use crate::work::compiled::Compiled;
 use kelvok_core::circuit::Instrument;
 use kelvok_core::diagnosis::{Because, Belief, Evidence, Mistake, ObservationEntry};
 use serde::Serialize;

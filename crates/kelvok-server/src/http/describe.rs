@@ -1,6 +1,6 @@
 //! The problems that any operation may answer with, written into the API's description once.
 
-use super::problem::Problem;
+use crate::http::problem::Problem;
 use utoipa::openapi::path::{Operation, Parameter, ParameterIn};
 use utoipa::openapi::{ContentBuilder, HttpMethod, OpenApi, Ref, RefOr, ResponseBuilder};
 use utoipa::{PartialSchema, ToSchema};

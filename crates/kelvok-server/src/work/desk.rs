@@ -4,7 +4,7 @@
 //! One that takes longer than a request may wait is answered with how far it is, and goes on; whoever
 //! asked asks again. Recording and health never come by here.
 
-use super::problem::Problem;
+use crate::http::problem::Problem;
 use axum::Json;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};

@@ -1,26 +1,23 @@
-use super::app::App;
-use super::bodies::{Body, Path, Query};
-use super::circuits::Compiled;
-use super::desk::Size;
-use super::drawing::CircuitName;
-use super::evidence::EvidenceView;
-use super::input;
-use super::lists::Search;
-use super::problem::Problem;
-use super::unreadable::UnreadableView;
-use super::verdicts::VerdictView;
-use super::views::{FoundView, PointView, SetUpView};
+use super::loaded::Loaded;
+use crate::app::App;
+use crate::http::bodies::{Body, Path, Query};
+use crate::http::input;
+use crate::http::lists::Search;
+use crate::http::problem::Problem;
+use crate::jobs::evidence::EvidenceView;
+use crate::jobs::verdicts::VerdictView;
+use crate::views::drawing::CircuitName;
+use crate::views::names::{FoundView, PointView, SetUpView};
+use crate::views::unreadable::UnreadableView;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{Entry, Evidence, ObservationEntry, SetUp};
+use kelvok_core::diagnosis::{Entry, ObservationEntry, SetUp};
 use kelvok_core::machine::Control;
-use kelvok_store::{Job, JobDigest, JobStatus, LogEntry, NewJob, Readable};
+use kelvok_store::{JobDigest, JobStatus, LogEntry, NewJob};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use std::hash::{DefaultHasher, Hash, Hasher};
-use std::sync::Arc;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -140,58 +137,6 @@ pub struct SetStatus {
     pub status: Status,
 }
 
-/// A job's row, circuit and evidence, for whoever answers a question about it.
-pub(super) struct Loaded {
-    pub job: Job,
-    pub compiled: Arc<Compiled>,
-    pub evidence: Readable<LogEntry<Entry>>,
-}
-
-impl Loaded {
-    pub async fn get(app: &App, id: Uuid) -> Result<Self, Problem> {
-        let job = app.store.job(id).await?;
-        let compiled = app.circuits.in_shop(app, job.revision_id, id).await?;
-        let evidence = app.store.evidence(id).await?;
-        Ok(Self { job, compiled, evidence })
-    }
-
-    fn standing(&self) -> impl Iterator<Item = &LogEntry<Entry>> {
-        self.evidence.iter().filter(|e| e.voided.is_none())
-    }
-
-    /// What was not voided, in the circuit's terms. What this machine has no name for any more
-    /// counts for nothing.
-    pub fn log(&self) -> Vec<Evidence> {
-        let circuit = self.compiled.circuit();
-        let resolved = self.standing().map(|e| e.body.resolve(circuit, e.sequence as u64));
-        resolved.filter_map(Result::ok).collect()
-    }
-
-    /// Entries that count for nothing, and why.
-    fn unreadable(&self) -> Vec<UnreadableView> {
-        let circuit = self.compiled.circuit();
-        let unnamed = self.standing().filter_map(|e| {
-            let error = e.body.resolve(circuit, e.sequence as u64).err()?;
-            Some(UnreadableView { place: Some(e.sequence), why: format!("{error}.") })
-        });
-        self.evidence.unreadable.iter().map(UnreadableView::of).chain(unnamed).collect()
-    }
-
-    /// A question about this job as it is now, by what it is and all that its answer depends on.
-    pub fn question(&self, asked: impl std::fmt::Debug) -> String {
-        let mut state = DefaultHasher::new();
-        for entry in &*self.evidence {
-            (entry.sequence, entry.voided.is_some()).hash(&mut state);
-        }
-        let machine = Arc::as_ptr(&self.compiled) as usize;
-        format!("{} {machine:x} {:x} {asked:?}", self.job.id, state.finish())
-    }
-
-    pub fn size(&self) -> Size {
-        self.compiled.size()
-    }
-}
-
 fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
     let JobDigest { job, readings, last_at, verdict } = digest;
     let identity = &circuit.document().identity;
@@ -255,7 +200,7 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Jo
     Ok(Json(view(&app, id).await?))
 }
 
-pub(super) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
+pub(crate) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
     let loaded = Loaded::get(app, id).await?;
     let verdicts = app.store.verdicts(id).await?;
     if loaded.evidence.is_empty() {

@@ -1,12 +1,12 @@
 //! The sweep of each kill wire, and what was found at its stands.
 
-use super::app::App;
-use super::bodies::Path;
-use super::circuits::Compiled;
-use super::desk::{Progress, Reply};
-use super::jobs::Loaded;
-use super::problem::Problem;
-use super::views::{PointView, SetUpView, condition_view, full_name};
+use crate::app::App;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
+use crate::jobs::loaded::Loaded;
+use crate::views::names::{PointView, SetUpView, condition_view, full_name};
+use crate::work::compiled::Compiled;
+use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::Instrument;
 use kelvok_core::diagnosis::{Caution, Evidence, KillSweep, Observation, Sign, Stand};

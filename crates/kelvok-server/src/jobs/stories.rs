@@ -1,13 +1,14 @@
 //! A job's story out and in: JSON with a schema, and comma-separated values.
 
-use super::app::App;
-use super::attachment::{CSV, attachment};
-use super::bodies::{Body, Path};
-use super::evidence::VoidedView;
-use super::input;
-use super::jobs::{JobView, Loaded, view};
-use super::problem::Problem;
-use super::views::UnitView;
+use crate::app::App;
+use crate::http::attachment::{CSV, attachment};
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
+use crate::jobs::evidence::VoidedView;
+use crate::jobs::job::{JobView, view};
+use crate::jobs::loaded::Loaded;
+use crate::views::names::UnitView;
 use axum::Json;
 use axum::extract::State;
 use axum::response::Response;

@@ -1,11 +1,11 @@
-use super::app::App;
-use super::bodies::{Body, Path};
-use super::desk::aside;
-use super::evidence::{VoidRequest, VoidedView};
-use super::input;
-use super::jobs::Loaded;
-use super::problem::Problem;
-use super::views::UnitView;
+use crate::app::App;
+use crate::http::bodies::{Body, Path};
+use crate::http::input;
+use crate::http::problem::Problem;
+use crate::jobs::evidence::{VoidRequest, VoidedView};
+use crate::jobs::loaded::Loaded;
+use crate::views::names::UnitView;
+use crate::work::desk::aside;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
@@ -33,7 +33,7 @@ pub struct VerdictView {
 }
 
 impl VerdictView {
-    pub(super) fn of(circuit: &Circuit, entry: LogEntry<Verdict>) -> Self {
+    pub(crate) fn of(circuit: &Circuit, entry: LogEntry<Verdict>) -> Self {
         let named = |id: &String| Unit::named(circuit, id).ok().map(|u| UnitView::of(circuit, u));
         Self {
             id: entry.id,

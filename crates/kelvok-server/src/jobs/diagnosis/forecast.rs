@@ -1,13 +1,13 @@
 //! How long each strategy would take from here, and whether to replace now.
 
-use super::complained_of;
 use crate::app::App;
-use crate::bodies::{Asked, Path, Query};
-use crate::circuits::Compiled;
-use crate::desk::{Progress, Reply};
-use crate::jobs::Loaded;
-use crate::problem::Problem;
-use crate::views::UnitView;
+use crate::http::bodies::{Asked, Path, Query};
+use crate::http::problem::Problem;
+use crate::jobs::diagnosis::complained_of;
+use crate::jobs::loaded::Loaded;
+use crate::views::names::UnitView;
+use crate::work::compiled::Compiled;
+use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::Condition;
 use kelvok_core::diagnosis::{Belief, Choice, Evidence, Strategy, Unit};

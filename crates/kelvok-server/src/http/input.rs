@@ -1,6 +1,6 @@
 //! What people type, checked before anything is done with it. Each says in its field what is wrong.
 
-use super::problem::Problem;
+use crate::http::problem::Problem;
 
 /// A line end or another control character would be a command in some file it goes out in.
 fn plain(field: &str, text: &str, allowed: &[char]) -> Result<(), Problem> {

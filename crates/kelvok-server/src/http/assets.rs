@@ -1,6 +1,6 @@
 //! The web application, embedded in the program.
 
-use super::problem::Problem;
+use crate::http::problem::Problem;
 use axum::http::{HeaderValue, Method, StatusCode, Uri, header};
 use axum::response::{IntoResponse, Response};
 use rust_embed::RustEmbed;

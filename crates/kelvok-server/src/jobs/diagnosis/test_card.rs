@@ -1,7 +1,7 @@
 //! The next test, as it is shown on its card.
 
-use crate::circuits::Compiled;
-use crate::views::{PointView, SetUpView, UnitView, condition_view};
+use crate::views::names::{PointView, SetUpView, UnitView, condition_view};
+use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
     AnswerRange, Caution, EngineDoes, Heard, Inspected, LookEntry, NextTest, Sense, TestAction,

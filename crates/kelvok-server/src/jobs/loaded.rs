@@ -1,0 +1,64 @@
+//! A job with its circuit and its log, as whoever answers a question about it needs it.
+
+use crate::app::App;
+use crate::http::problem::Problem;
+use crate::views::unreadable::UnreadableView;
+use crate::work::compiled::Compiled;
+use crate::work::desk::Size;
+use kelvok_core::diagnosis::{Entry, Evidence};
+use kelvok_store::{Job, LogEntry, Readable};
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
+use uuid::Uuid;
+
+/// A job's row, circuit and evidence, for whoever answers a question about it.
+pub(crate) struct Loaded {
+    pub job: Job,
+    pub compiled: Arc<Compiled>,
+    pub evidence: Readable<LogEntry<Entry>>,
+}
+
+impl Loaded {
+    pub async fn get(app: &App, id: Uuid) -> Result<Self, Problem> {
+        let job = app.store.job(id).await?;
+        let compiled = app.circuits.in_shop(app, job.revision_id, id).await?;
+        let evidence = app.store.evidence(id).await?;
+        Ok(Self { job, compiled, evidence })
+    }
+
+    pub fn standing(&self) -> impl Iterator<Item = &LogEntry<Entry>> {
+        self.evidence.iter().filter(|e| e.voided.is_none())
+    }
+
+    /// What was not voided, in the circuit's terms. What this machine has no name for any more
+    /// counts for nothing.
+    pub fn log(&self) -> Vec<Evidence> {
+        let circuit = self.compiled.circuit();
+        let resolved = self.standing().map(|e| e.body.resolve(circuit, e.sequence as u64));
+        resolved.filter_map(Result::ok).collect()
+    }
+
+    /// Entries that count for nothing, and why.
+    pub fn unreadable(&self) -> Vec<UnreadableView> {
+        let circuit = self.compiled.circuit();
+        let unnamed = self.standing().filter_map(|e| {
+            let error = e.body.resolve(circuit, e.sequence as u64).err()?;
+            Some(UnreadableView { place: Some(e.sequence), why: format!("{error}.") })
+        });
+        self.evidence.unreadable.iter().map(UnreadableView::of).chain(unnamed).collect()
+    }
+
+    /// A question about this job as it is now, by what it is and all that its answer depends on.
+    pub fn question(&self, asked: impl std::fmt::Debug) -> String {
+        let mut state = DefaultHasher::new();
+        for entry in &*self.evidence {
+            (entry.sequence, entry.voided.is_some()).hash(&mut state);
+        }
+        let machine = Arc::as_ptr(&self.compiled) as usize;
+        format!("{} {machine:x} {:x} {asked:?}", self.job.id, state.finish())
+    }
+
+    pub fn size(&self) -> Size {
+        self.compiled.size()
+    }
+}

@@ -1,0 +1,34 @@
+//! Jobs: what is recorded in one, and everything that is asked of it.
+
+pub mod diagnosis;
+pub mod evidence;
+pub mod job;
+pub mod loaded;
+mod stories;
+mod sweeps;
+mod trace;
+mod verdicts;
+
+use crate::app::App;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+/// Everything under `/jobs`.
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(job::list, job::open))
+        .routes(routes!(job::get))
+        .routes(routes!(job::set_status))
+        .routes(routes!(evidence::record))
+        .routes(routes!(evidence::void))
+        .routes(routes!(verdicts::record))
+        .routes(routes!(verdicts::void))
+        .routes(routes!(trace::trace))
+        .routes(routes!(diagnosis::diagnosis))
+        .routes(routes!(diagnosis::forecast::get))
+        .routes(routes!(diagnosis::own_test::weigh_own_test))
+        .routes(routes!(sweeps::list))
+        .routes(routes!(stories::json))
+        .routes(routes!(stories::csv))
+        .routes(routes!(stories::bring_in))
+}
