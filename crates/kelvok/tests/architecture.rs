@@ -1,5 +1,7 @@
 //! The invariants of docs/architecture.md that a program can hold.
 
+mod imports;
+
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
@@ -62,22 +64,56 @@ fn imports_run_one_way() {
     assert!(depends["kelvok-database"].is_empty());
 }
 
-#[test]
-fn layers_of_the_core_run_one_way() {
-    // machine knows no circuit; circuit and interlock know no diagnosis.
-    for (folder, forbidden) in [
-        ("machine", &["crate::circuit", "crate::interlock", "crate::diagnosis"][..]),
-        ("circuit", &["crate::diagnosis"]),
-        ("interlock", &["crate::diagnosis"]),
-    ] {
-        for file in files(&root().join("crates/kelvok-core/src").join(folder), &[".rs"]) {
-            let code = read(&file);
-            let code: String = code.lines().filter(|l| !l.trim_start().starts_with("//")).collect();
-            for word in forbidden {
-                assert!(!code.contains(word), "{} uses {word}", file.display());
+/// Holds rooms to an order: each may import from those before it only.
+fn run_one_way(graph: &Graph, inside: &[&str], rooms: &[&str]) {
+    let room = |module: &[String]| -> Option<usize> {
+        let own = module
+            .strip_prefix(inside.iter().map(|s| (*s).to_owned()).collect::<Vec<_>>().as_slice())?;
+        rooms.iter().position(|r| own.first().is_some_and(|first| first == r))
+    };
+    for (module, imports) in graph {
+        for other in imports {
+            if let (Some(at), Some(to)) = (room(module), room(other)) {
+                assert!(to <= at, "{} must not import {}", module.join("/"), other.join("/"));
             }
         }
     }
+    // A room that is misspelled or gone holds nothing.
+    for name in rooms {
+        let wanted = [inside, &[name]].concat();
+        assert!(
+            graph.keys().any(|m| m.len() >= wanted.len() && m[..wanted.len()] == wanted[..]),
+            "no room {name}"
+        );
+    }
+}
+
+type Graph = BTreeMap<imports::Module, std::collections::BTreeSet<imports::Module>>;
+
+#[test]
+fn rooms_of_the_core_run_one_way() {
+    let core = imports::graph(&root().join("crates/kelvok-core/src"));
+    run_one_way(
+        &core,
+        &[],
+        &["machine", "circuit", "interlock", "diagnosis", "bench", "meter", "trial"],
+    );
+    run_one_way(&core, &["circuit"], &["model", "solve", "observe", "faults"]);
+    run_one_way(
+        &core,
+        &["diagnosis"],
+        &["evidence", "faults", "predict", "belief", "candidates", "plan", "explain", "model"],
+    );
+    let round = imports::cycle(&core);
+    assert!(round.is_none(), "they import one another: {round:?}");
+}
+
+#[test]
+fn rooms_of_the_server_run_one_way() {
+    let server = imports::graph(&root().join("crates/kelvok-server/src"));
+    // What holds the parts together is known by those that serve, and by nothing else of HTTP's.
+    run_one_way(&server, &[], &["http", "views", "machines", "bench", "router"]);
+    run_one_way(&server, &[], &["http", "views", "jobs", "router"]);
 }
 
 #[test]

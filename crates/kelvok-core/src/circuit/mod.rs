@@ -4,48 +4,22 @@
 //! with some changes; [`Solver`] gives its node volts, relays iterated, without allocating;
 //! [`operating_point`] wraps all of that for a single question.
 
-mod change;
-mod compensation;
-mod compile;
-mod condition;
-mod dictionary;
-mod fault;
-mod instrument;
-mod lane;
+mod faults;
 mod model;
-mod netlist;
-mod notation;
-mod operating_point;
-mod outcome;
-mod program;
-mod sequence;
-mod setting;
-mod solved;
-mod solver;
-mod spark;
-mod stamps;
-mod telltales;
+mod observe;
+mod solve;
 
 pub use crate::machine::Engine;
-pub use change::{Ailment, Change};
-pub use compensation::{Compensated, Compensation, Settled};
-pub use condition::{Condition, ConditionError, by_moves, every_condition, one_move_away};
-pub use dictionary::FaultDictionary;
-pub use fault::{Fault, FaultMode, FaultSeat, single_faults};
-pub use instrument::{
-    DiodeRange, Instrument, LampState, Leads, MinMax, Reading, Refusal, Senses, clamp, read,
-};
-pub use lane::{Lane, Lanes};
+pub use faults::{Fault, FaultDictionary, FaultMode, FaultSeat, single_faults};
 pub use model::{
-    Actuator, Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger,
-    PlungerId, Resolved, UnknownName,
+    Actuator, Ailment, Change, Circuit, Coil, Condition, ConditionError, Contact, Element,
+    ElementId, ElementKind, Lane, Lanes, ModuleCode, NodeId, NotationError, Plunger, PlungerId,
+    Program, Resolved, UnknownName, by_moves, every_condition, fault_notation, one_move_away,
+    parse_change,
 };
-pub use netlist::Netlist;
-pub use notation::{NotationError, fault_notation, parse_change};
-pub use operating_point::{OperatingPoint, operating_point};
-pub use outcome::{ClutchState, CoilState, Crank, Needle, Outcome, Spark};
-pub use program::Program;
-pub use sequence::{Moment, Sequence, Step, sequence};
-pub use setting::Setting;
-pub use solved::Solved;
-pub use solver::{OfLane, Relays, Solver};
+pub use observe::{
+    ClutchState, CoilState, Crank, DiodeRange, Instrument, LampState, Leads, MinMax, Moment,
+    Needle, Netlist, OperatingPoint, Outcome, Reading, Refusal, Senses, Sequence, Spark, Step,
+    clamp, operating_point, read, sequence,
+};
+pub use solve::{Compensated, Compensation, OfLane, Relays, Setting, Settled, Solved, Solver};

@@ -7,6 +7,7 @@ mod expression;
 mod library;
 mod parse;
 mod part;
+mod problem;
 mod validate;
 
 pub use defaults::*;
@@ -14,6 +15,7 @@ pub use document::*;
 pub use duty::*;
 pub use expression::{Expression, ExpressionError, Term};
 pub use library::{LIBRARY, Shipped};
-pub use parse::{Machine, Problem, json_schema};
+pub use parse::{Machine, json_schema};
 pub use part::*;
+pub use problem::Problem;
 pub use validate::MOST_COMBINATIONS;

@@ -1,10 +1,10 @@
 //! From text to a [`Machine`], reporting every problem at once.
 
+use super::problem::Problem;
 use super::validate::validate;
 use super::{FORMAT, MachineDocument};
 use crate::plain_text::control_characters;
 use serde::de::DeserializeOwned;
-use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use serde_path_to_error::{Path, Segment};
 use std::collections::BTreeSet;
@@ -16,28 +16,6 @@ use std::collections::BTreeSet;
 #[derive(Clone, Debug)]
 pub struct Machine {
     document: MachineDocument,
-}
-
-/// One thing wrong with a document, where it is, and how bad.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Problem {
-    /// A JSON pointer into the document: `/parts/3/contacts/0/between`.
-    pub path: String,
-    /// What is wrong, for a person.
-    pub sentence: String,
-    /// A warning does not stop the machine from being used.
-    pub warning: bool,
-}
-
-impl Problem {
-    pub fn error(path: impl Into<String>, sentence: impl Into<String>) -> Self {
-        Self { path: path.into(), sentence: sentence.into(), warning: false }
-    }
-
-    pub fn warning(path: impl Into<String>, sentence: impl Into<String>) -> Self {
-        Self { path: path.into(), sentence: sentence.into(), warning: true }
-    }
 }
 
 impl Machine {

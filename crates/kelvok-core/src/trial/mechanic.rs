@@ -1,14 +1,14 @@
 //! The virtual mechanic: one machine, one strategy, from the complaint to the verdict.
 
+use super::case::{Case, Faults};
+use super::machine::TrialMachine;
 use super::universe::Universe;
-use super::world::{World, noticed};
-use super::{Faults, TrialMachine};
+use super::world::noticed;
 use crate::circuit::{Condition, fault_notation};
 use crate::diagnosis::{
     Belief, Evidence, Heard, Observation, Plan, Sensed, SetUp, Source, Strategy, TestAction, Unit,
     Why,
 };
-use crate::random::Random;
 
 /// How one case went.
 #[derive(Clone, Debug)]
@@ -60,16 +60,6 @@ impl Spent {
         self.tests += 1;
         self.minutes += minutes;
     }
-}
-
-/// A machine with its trouble and what was told of it.
-#[derive(Clone)]
-pub(super) struct Case<'c> {
-    pub world: World<'c>,
-    pub told: Vec<Evidence>,
-    pub complaint: Condition,
-    pub faults: Faults,
-    pub random: Random,
 }
 
 impl Case<'_> {

@@ -4,8 +4,8 @@
 //! error. The fewest tests on average are then found by working through every subset (dynamic
 //! programming over at most 2^12 of them); beside it stands how many the planner makes.
 
+use super::machine::{TrialMachine, usual_conditions};
 use super::world::{complaint, node, noticed, plainly, relays};
-use super::{TrialMachine, usual_conditions};
 use crate::circuit::{Change, Circuit, Condition, Reading, read};
 use crate::diagnosis::{
     Evidence, Model, NextTest, Observation, Parting, Sense, Source, TestAction,

@@ -1,6 +1,6 @@
 //! What a trial comes to, with how sure that is.
 
-use super::Outcome;
+use super::mechanic::Outcome;
 use crate::diagnosis::Strategy;
 use crate::random::Random;
 

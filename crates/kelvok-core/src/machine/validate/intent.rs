@@ -1,6 +1,6 @@
 //! Rules for what the machine is for: drive, normal use, duties, changes it came with.
 
-use super::Rules;
+use super::rules::Rules;
 use crate::machine::Shall;
 use std::collections::BTreeMap;
 

@@ -1,6 +1,6 @@
 //! Rules for parts: what each kind needs, contacts, coils.
 
-use super::Rules;
+use super::rules::Rules;
 use crate::machine::{Contact, Expression, Part, PartKind};
 
 impl Rules<'_> {

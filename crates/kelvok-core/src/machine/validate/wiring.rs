@@ -1,6 +1,6 @@
 //! Rules for what joins the parts and what reaches them: wires, splices, places, test points.
 
-use super::Rules;
+use super::rules::Rules;
 use crate::machine::{Part, PartKind, Problem, WIRE_OHMS_PER_KM};
 
 impl Rules<'_> {

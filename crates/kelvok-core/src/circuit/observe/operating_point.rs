@@ -1,8 +1,8 @@
 //! One question, one complete answer.
 
-use super::{
-    Change, Circuit, Condition, ElementId, NodeId, Outcome, Relays, Setting, Solved, Solver,
-};
+use super::outcome::Outcome;
+use crate::circuit::model::{Change, Circuit, Condition, ElementId, NodeId};
+use crate::circuit::solve::{Relays, Setting, Solved, Solver};
 
 /// A complete operating point.
 #[derive(Clone, Debug)]

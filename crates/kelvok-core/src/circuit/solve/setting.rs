@@ -1,43 +1,44 @@
 //! The circuit in one condition with some changes: every element's conductance.
 
-use super::{
-    Actuator, Ailment, Change, Circuit, Condition, Contact, ElementId, ElementKind, Engine, NodeId,
-    PlungerId, Relays,
+use super::relays::Relays;
+use crate::circuit::model::{
+    Actuator, Ailment, Change, Circuit, Condition, Contact, ElementId, ElementKind, NodeId,
+    PlungerId, coils_make,
 };
-use crate::machine::{HOT_COPPER, Normally, PartKind, SWAP_OHMS};
+use crate::machine::{Engine, HOT_COPPER, Normally, PartKind, SWAP_OHMS};
 
 /// Conductances and sources, ready to solve. Build one a condition, copy it, apply changes.
 #[derive(Clone, Debug)]
 pub struct Setting {
     /// Conductance by element, in siemens; relay contacts as with every coil released.
-    pub(super) conductance: Vec<f64>,
+    pub(crate) conductance: Vec<f64>,
     /// Volts by element: a battery's EMF, a diode's threshold, else zero.
-    pub(super) volts: Vec<f64>,
+    pub(crate) volts: Vec<f64>,
     /// Added conductances from a node to the reference.
-    pub(super) to_ground: Vec<(u16, f64)>,
+    pub(crate) to_ground: Vec<(u16, f64)>,
     /// Added conductances between two nodes, in the order the solver was told of them.
-    pub(super) extra: Vec<f64>,
-    pub(super) contacts: Vec<ContactSetting>,
+    pub(crate) extra: Vec<f64>,
+    pub(crate) contacts: Vec<ContactSetting>,
     pressed: Vec<bool>,
     /// Where `extra` runs, as far as changes put it there; instruments follow.
-    pub(super) joined: Vec<(NodeId, NodeId)>,
+    pub(crate) joined: Vec<(NodeId, NodeId)>,
     /// Of those, the crossed wires of a plug: its part, and where in `extra`.
     crossed: Vec<(usize, usize)>,
     /// What is wrong with a part that its ohms do not show.
     ailments: Vec<(ElementId, Ailment)>,
     /// Fuses of another rating than drawn.
-    pub(super) ratings: Vec<(ElementId, f64)>,
+    pub(crate) ratings: Vec<(ElementId, f64)>,
     /// Coils whose shorted turns pull only this share.
-    pub(super) pull: Vec<(usize, f64)>,
+    pub(crate) pull: Vec<(usize, f64)>,
     /// A current that a meter drives out of its red probe, back in at its black one.
-    pub(super) driven: Option<(NodeId, NodeId, f64)>,
+    pub(crate) driven: Option<(NodeId, NodeId, f64)>,
     condition: Condition,
     /// Stands for everything here that is no contact, diode or fuse: equal where those are.
-    pub(super) still: u64,
+    pub(crate) still: u64,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) struct ContactSetting {
+pub(crate) struct ContactSetting {
     /// What its actuator says.
     made: bool,
     /// What a fault says, whatever the actuator says.
@@ -234,13 +235,13 @@ impl Setting {
     }
 
     /// Drives a current from `black` to `red` through the meter: a diode range, an ohmmeter.
-    pub(super) fn drive(&mut self, red: NodeId, black: NodeId, amps: f64) {
+    pub(crate) fn drive(&mut self, red: NodeId, black: NodeId, amps: f64) {
         self.driven = Some((red, black, amps));
         self.stir(5, red.index(), amps);
     }
 
     /// Takes the volts out of every source.
-    pub(super) fn silence(&mut self, circuit: &Circuit) {
+    pub(crate) fn silence(&mut self, circuit: &Circuit) {
         for (id, e) in circuit.elements() {
             let source = match e.kind {
                 ElementKind::Diode { volts } => volts < 0.0,
@@ -261,23 +262,23 @@ impl Setting {
     }
 
     /// Puts a contact where its delay has it; `None` lets its actuator decide again.
-    pub(super) fn lag(&mut self, circuit: &Circuit, contact: usize, made: Option<bool>) {
+    pub(crate) fn lag(&mut self, circuit: &Circuit, contact: usize, made: Option<bool>) {
         self.contacts[contact].lagging = made;
         self.refresh(circuit, contact);
     }
 
     /// What ails an element.
-    pub(super) fn ails(&self, element: ElementId, ailment: Ailment) -> bool {
+    pub(crate) fn ails(&self, element: ElementId, ailment: Ailment) -> bool {
         self.ailments.contains(&(element, ailment))
     }
 
     /// The current that blows a fuse, where it is not of the rating drawn.
-    pub(super) fn rating(&self, element: ElementId) -> Option<f64> {
+    pub(crate) fn rating(&self, element: ElementId) -> Option<f64> {
         self.ratings.iter().find(|(e, _)| *e == element).map(|(_, amps)| *amps)
     }
 
     /// The share of its pull that a coil's shorted turns leave it.
-    pub(super) fn pull(&self, coil: usize) -> f64 {
+    pub(crate) fn pull(&self, coil: usize) -> f64 {
         self.pull.iter().find(|(c, _)| *c == coil).map_or(1.0, |(_, share)| *share)
     }
 
@@ -300,9 +301,9 @@ impl Setting {
 
     /// What its actuator says of a contact, delays and faults apart; of one that coils move, with
     /// these pulled.
-    pub(super) fn actuated(&self, contact: usize, of: &Contact, pulled: u64) -> bool {
+    pub(crate) fn actuated(&self, contact: usize, of: &Contact, pulled: u64) -> bool {
         match &of.actuator {
-            Actuator::Coils(expression) => super::model::coils_make(expression, pulled),
+            Actuator::Coils(expression) => coils_make(expression, pulled),
             Actuator::Plunger { plunger, normally } => {
                 self.pressed[plunger.index()] == (*normally == Normally::Open)
             }
@@ -364,7 +365,7 @@ impl Setting {
     }
 
     /// A relay contact's conductance with these coils pulled.
-    pub(super) fn relay_contact(&self, contact: usize, of: &Contact, pulled: u64) -> f64 {
+    pub(crate) fn relay_contact(&self, contact: usize, of: &Contact, pulled: u64) -> f64 {
         let c = self.contacts[contact];
         let made = c.stuck.or(c.lagging).unwrap_or_else(|| of.made_by_coils(pulled));
         if made { c.siemens } else { 0.0 }

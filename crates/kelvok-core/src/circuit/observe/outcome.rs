@@ -1,9 +1,9 @@
 //! What the machine does at an operating point, as data.
 
-use super::model::coils_make;
-use super::spark::sparks;
-use super::telltales::FuelSolenoid;
-use super::{Ailment, Circuit, ElementId, LampState, Setting, Solved};
+use super::lamp_state::LampState;
+use super::spark::{Spark, sparks};
+use crate::circuit::model::{Ailment, Circuit, ElementId, FuelSolenoid, coils_make};
+use crate::circuit::solve::{Setting, Solved};
 use crate::machine::{
     AMMETER_MOVES_AMPS, CLUTCH_PULLS_IN_VOLTS, FUEL_SOLENOID_VOLTS, SLOW_CRANK_SHARE,
     STALLED_STARTER_AMPS, WIDE_GAP_PULLS_IN_VOLTS,
@@ -41,16 +41,6 @@ pub enum ClutchState {
     Off,
     Slipping,
     Engaged,
-}
-
-/// Whether a module or an ignition coil gives a spark.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "kebab-case")]
-pub enum Spark {
-    On,
-    Weak,
-    Killed,
 }
 
 /// Where an ammeter's needle stands.

@@ -1,15 +1,27 @@
-//! Whether there is a spark: kill leads judged by ohms, battery coils by volts.
+//! What the machine does at an operating point, as data.
 
-use super::{Ailment, Circuit, Element, ElementId, ElementKind, NodeId, Setting, Solved, Spark};
+use crate::circuit::model::{Ailment, Circuit, Element, ElementId, ElementKind, NodeId};
+use crate::circuit::solve::{Setting, Solved};
 use crate::machine::{
     BATTERY_VOLTS, CDI_DOUBTFUL_UP_TO_OHMS, CDI_KILLED_UP_TO_OHMS, COIL_SPARK_SHARES,
     DOUBTFUL_UP_TO_OHMS, Fires, Ignition, KILLED_UP_TO_OHMS,
 };
+use serde::Serialize;
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 
+/// Whether a module or an ignition coil gives a spark.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Spark {
+    On,
+    Weak,
+    Killed,
+}
+
 /// Every module and every ignition coil, in document order.
-pub(super) fn sparks(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Vec<Spark> {
+pub(crate) fn sparks(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Vec<Spark> {
     let mut search = None;
     let mut of = |id: ElementId| {
         if setting.ails(id, Ailment::Dead) {

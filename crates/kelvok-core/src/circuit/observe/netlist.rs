@@ -5,10 +5,10 @@
 //! volts. What does not conduct is left out, and said; pieces that nothing ties to the reference
 //! are left out with it, since a simulator would invent volts for them.
 
-use super::{
-    Change, Circuit, Condition, ElementId, ElementKind, NodeId, Relays, Setting, Solved, Solver,
-    fault_notation,
+use crate::circuit::model::{
+    Change, Circuit, Condition, ElementId, ElementKind, NodeId, fault_notation,
 };
+use crate::circuit::solve::{Relays, Setting, Solved, Solver};
 use crate::plain_text::one_line;
 use std::fmt::Write;
 

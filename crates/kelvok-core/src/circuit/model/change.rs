@@ -1,6 +1,6 @@
 //! Changes: everything that differs from the healthy machine as drawn.
 
-use super::{Circuit, ElementId, NodeId, PlungerId};
+use super::ids::{ElementId, NodeId, PlungerId};
 
 /// One difference from the machine as drawn: a fault, a set-up, a temporary change.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -53,18 +53,4 @@ pub enum Ailment {
     Seized,
     /// The clutch's gap has worn too wide to pull in.
     WideGap,
-}
-
-impl Change {
-    /// The pairs of nodes that it joins, in the order in which a setting counts them.
-    pub fn joins(&self, circuit: &Circuit) -> Vec<(NodeId, NodeId)> {
-        match *self {
-            Self::Join { ends, .. } => vec![ends],
-            Self::Swapped(one, other) => {
-                let (one, other) = (circuit.element(one), circuit.element(other));
-                vec![(one.a, other.b), (other.a, one.b)]
-            }
-            _ => Vec::new(),
-        }
-    }
 }

@@ -3,10 +3,10 @@
 //! Within a step nothing but time moves: the next moment at which a delay ends is found and solved,
 //! until the step is over. What is reported is every moment at which something happened.
 
-use super::{
-    Change, Circuit, Condition, ElementId, Engine, OperatingPoint, Relays, Setting, Solver,
-};
-use crate::machine::Timing;
+use super::operating_point::OperatingPoint;
+use crate::circuit::model::{Change, Circuit, Condition, ElementId};
+use crate::circuit::solve::{Relays, Setting, Solver};
+use crate::machine::{Engine, Timing};
 
 /// One step: what is moved, and how long everything then stands.
 #[derive(Clone, Debug, Default, PartialEq)]

@@ -9,30 +9,23 @@
 //! The same code works on one operating point (`Solver<f64>`) or on eight side by side
 //! (`Solver<Lanes>`), which the compiler turns into vector instructions.
 
-use super::dictionary::{FLOATS, kept};
-use super::lane::Lane;
-use super::program::Workspace;
-use super::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Program, Setting, Solved};
+use super::kept_volts::{FLOATS, kept};
+use super::relays::Relays;
+use super::setting::Setting;
+use super::solved::Solved;
+use crate::circuit::model::{
+    Actuator, Change, Circuit, ElementId, ElementKind, Lane, NodeId, Program, Workspace,
+};
 use crate::errand::step;
-use crate::machine::FUSE_BLOWS_AT;
+use crate::machine::{Engine, FUSE_BLOWS_AT};
 use std::sync::Arc;
-
-/// Which coils have pulled in: bit `c` stands for coil `c`.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-pub struct Relays(pub u64);
-
-impl Relays {
-    pub fn pulled(self, coil: usize) -> bool {
-        self.0 >> coil & 1 == 1
-    }
-}
 
 /// More relay states than this in a row are taken for chatter that we have not seen repeat.
 const LONGEST_WALK: usize = 24;
 
 /// How one lane's relays, diodes and fuses stand.
 #[derive(Clone, Copy, Debug)]
-pub(super) struct Standing {
+pub(crate) struct Standing {
     /// Relay states visited, the last one solved last.
     walk: [u64; LONGEST_WALK],
     steps: usize,
@@ -49,7 +42,7 @@ pub(super) struct Standing {
 
 /// What moves by itself at an operating point that has not settled.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Moved {
+pub(crate) enum Moved {
     Nothing,
     /// Diodes that turn on or off, bit by bit.
     Diodes(u64),
@@ -78,7 +71,7 @@ impl Standing {
         }
     }
 
-    pub(super) fn relays(&self) -> u64 {
+    pub(crate) fn relays(&self) -> u64 {
         self.walk[self.steps]
     }
 }
@@ -106,13 +99,13 @@ fn inject<L: Lane>(work: &mut Workspace<L>, node: NodeId, lane: usize, amps: f64
 
 /// Solves settings of one circuit, again and again, without allocating.
 pub struct Solver<'c, L: Lane = f64> {
-    pub(super) circuit: &'c Circuit,
-    pub(super) program: Arc<Program>,
-    pub(super) work: Workspace<L>,
-    pub(super) conductance: Vec<L>,
+    pub(crate) circuit: &'c Circuit,
+    pub(crate) program: Arc<Program>,
+    pub(crate) work: Workspace<L>,
+    pub(crate) conductance: Vec<L>,
     /// Volts by source, in the order of `sources`.
     emf: Vec<L>,
-    pub(super) standing: Vec<Standing>,
+    pub(crate) standing: Vec<Standing>,
     /// Contacts that coils move: contact and element.
     relay_contacts: Vec<(usize, usize)>,
     sources: Vec<usize>,
@@ -120,7 +113,7 @@ pub struct Solver<'c, L: Lane = f64> {
     batteries: Vec<(usize, f64)>,
     /// For every coil that lends its volts to another: itself and that other.
     assists: Vec<(usize, (usize, f64))>,
-    pub(super) diodes: Vec<usize>,
+    pub(crate) diodes: Vec<usize>,
     /// Volts by diode, in the order of `diodes`.
     thresholds: Vec<L>,
     /// Rated fuses: element and the current that blows it.
@@ -243,7 +236,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     /// Begins a lane anew, from relays as they were.
-    pub(super) fn begin(&mut self, lane: usize, setting: &Setting, relays: Relays) {
+    pub(crate) fn begin(&mut self, lane: usize, setting: &Setting, relays: Relays) {
         let mut standing = Standing::new();
         standing.walk[0] = relays.0;
         self.standing[lane] = standing;
@@ -254,7 +247,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     fn load(&mut self, lane: usize, setting: &Setting) {
         // A setting whose changes join nodes needs a solver that has room for that.
         debug_assert_eq!(self.conductance.len(), setting.conductance.len() + setting.extra.len());
-        if !self.batteries.is_empty() && setting.condition().engine >= super::Engine::Running {
+        if !self.batteries.is_empty() && setting.condition().engine >= Engine::Running {
             // The likelier way round is tried first.
             self.standing[lane].charging = u64::MAX;
         }
@@ -299,7 +292,7 @@ impl<'c, L: Lane> Solver<'c, L> {
         }
     }
 
-    pub(super) fn factor(&mut self, settings: &[&Setting]) {
+    pub(crate) fn factor(&mut self, settings: &[&Setting]) {
         if !self.fresh {
             self.factor_still(settings);
             self.fresh = true;
@@ -362,7 +355,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     /// What moves next at an operating point, by what stands there.
-    pub(super) fn decide(
+    pub(crate) fn decide(
         &self,
         standing: &Standing,
         setting: &Setting,
@@ -395,7 +388,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     /// Makes what was decided so in a lane.
-    pub(super) fn make(&mut self, lane: usize, setting: &Setting, moved: Moved) {
+    pub(crate) fn make(&mut self, lane: usize, setting: &Setting, moved: Moved) {
         let standing = &mut self.standing[lane];
         match moved {
             Moved::Nothing => standing.settled = true,
@@ -555,7 +548,7 @@ impl<'c, L: Lane> Solver<'c, L> {
 
     /// Appends the volts of every node, lane after lane; as a dictionary keeps them. `tied` is room
     /// for a byte a node.
-    pub(super) fn append_volts(&self, lanes: usize, tied: &mut [u8], volts: &mut Vec<i16>) {
+    pub(crate) fn append_volts(&self, lanes: usize, tied: &mut [u8], volts: &mut Vec<i16>) {
         self.program.tied(&self.work, tied);
         let (from, nodes) = (volts.len(), tied.len());
         volts.resize(from + lanes * nodes, FLOATS);

@@ -1,22 +1,8 @@
-//! A condition: the position of every control, and the engine's own state.
+//! Conditions of a machine: at rest, one move away, all of them.
 
-use super::Circuit;
+use super::circuit::Circuit;
+use super::condition::{Condition, ConditionError};
 use crate::machine::Engine;
-
-/// Every control's position, by index into the machine's controls.
-#[derive(Clone, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct Condition {
-    pub positions: Vec<u8>,
-    pub engine: Engine,
-}
-
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum ConditionError {
-    #[error("this machine has no control \"{0}\"")]
-    Control(String),
-    #[error("the control \"{control}\" has no position \"{position}\"; it has {known}")]
-    Position { control: String, position: String, known: String },
-}
 
 impl Condition {
     /// The machine parked: every control at rest, engine stopped.

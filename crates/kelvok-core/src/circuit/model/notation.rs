@@ -28,9 +28,10 @@
 //! clutch=wide-gap         a clutch that does not pull in for its gap
 //! ```
 
-use super::{
-    Ailment, Change, Circuit, Element, ElementId, ElementKind, NodeId, PlungerId, UnknownName,
-};
+use super::change::{Ailment, Change};
+use super::circuit::{Circuit, UnknownName};
+use super::element::{Element, ElementKind};
+use super::ids::{ElementId, NodeId, PlungerId};
 use crate::machine::{PartKind, SHORT_OHMS};
 
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]

@@ -1,37 +1,10 @@
-//! What of a machine an operator hears, sees and feels: where to look at an operating point, found
-//! once.
+//! Finds a machine's telltales, once.
 
-use super::model::resolve;
-use super::{Circuit, ElementId, ElementKind, Resolved};
+use super::circuit::Circuit;
+use super::element::ElementKind;
+use super::resolved::resolve;
+use super::telltales::{FuelSolenoid, Telltales};
 use crate::machine::{EnergizedTo, Expression, Part, PartKind};
-
-/// Elements and coils that an outcome is read off, in document order.
-#[derive(Clone, Debug, Default)]
-pub(super) struct Telltales {
-    /// Coils of solenoids: only those crank anything.
-    pub solenoids: Vec<usize>,
-    /// The starter, and the amperes it draws turning a sound engine.
-    pub starter: Option<(ElementId, f64)>,
-    /// Kill ports of modules, and ignition coils.
-    pub ignition: Vec<ElementId>,
-    pub clutch: Option<ElementId>,
-    pub fuel: Vec<FuelSolenoid>,
-    /// Lamps and glow plugs.
-    pub lamps: Vec<ElementId>,
-    /// What each ammeter's needle goes by.
-    pub ammeters: Vec<Option<ElementId>>,
-    pub runs_when: Option<Expression<Resolved>>,
-    pub blades_when: Option<Expression<Resolved>>,
-}
-
-/// A solenoid that has a say in whether fuel flows.
-#[derive(Clone, Copy, Debug)]
-pub(super) struct FuelSolenoid {
-    /// The coil that holds it: the one that nothing else assists in holding.
-    pub holding: Option<usize>,
-    pub load: Option<ElementId>,
-    pub to_run: bool,
-}
 
 impl Telltales {
     pub fn of(circuit: &Circuit) -> Self {

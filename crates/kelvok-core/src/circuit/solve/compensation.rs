@@ -7,9 +7,11 @@
 //! matrices, the formula of Sherman and Morrison (1950) and of Woodbury (1950). Where the changed
 //! circuit would settle in other stages than the unchanged one, it has to be solved in full.
 
-use super::program::Workspace;
-use super::solver::{Moved, Standing};
-use super::{Actuator, Circuit, ElementId, ElementKind, NodeId, Relays, Setting, Solved, Solver};
+use super::relays::Relays;
+use super::setting::Setting;
+use super::solved::Solved;
+use super::solver::{Moved, Solver, Standing};
+use crate::circuit::model::{Actuator, Circuit, ElementId, ElementKind, NodeId, Workspace};
 use crate::errand::step;
 use std::cell::RefCell;
 use std::collections::HashMap;

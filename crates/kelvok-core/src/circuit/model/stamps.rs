@@ -1,13 +1,12 @@
 //! What each kind of part contributes to the circuit: its elements, coils and contacts.
 
 use super::compile::Compiler;
-use super::model::ALWAYS;
-use super::{
-    Actuator, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger,
-    PlungerId,
-};
-use super::{Engine, Resolved};
-use crate::machine::{self, Expression, KillPort, Normally, Part, PartKind};
+use super::contact::{Actuator, Coil, Contact, ModuleCode, Plunger};
+use super::element::{ALWAYS, Element, ElementKind};
+use super::ids::{ElementId, NodeId, PlungerId};
+use super::resolved::Resolved;
+use crate::machine;
+use crate::machine::{Engine, Expression, KillPort, Normally, Part, PartKind};
 
 const TURNING: u32 = Engine::mask(&[Engine::Running, Engine::RunningHot]);
 const NOT_TURNING: u32 = Engine::mask(&[Engine::Stopped, Engine::Cranking]);
@@ -46,7 +45,7 @@ impl Site<'_> {
 }
 
 impl Compiler<'_> {
-    pub(super) fn part(&mut self, index: usize, part: &Part) {
+    pub(crate) fn part(&mut self, index: usize, part: &Part) {
         use PartKind::*;
         let site = Site { index, part };
         match part.kind {

@@ -1,6 +1,7 @@
 //! A solved operating point, whichever way it was solved.
 
-use super::{Circuit, ElementId, ElementKind, NodeId, Relays};
+use super::relays::Relays;
+use crate::circuit::model::{Circuit, ElementId, ElementKind, NodeId};
 
 /// What can be read off a solved operating point.
 pub trait Solved {

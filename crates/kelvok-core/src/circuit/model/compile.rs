@@ -1,12 +1,15 @@
 //! From a machine document to a [`Circuit`]: nodes numbered, wires and parts put in.
 
-use super::model::{ALWAYS, resolve};
+use super::circuit::Circuit;
+use super::contact::{Coil, Contact, ModuleCode, Plunger};
+use super::element::{ALWAYS, Element, ElementKind};
+use super::ids::{ElementId, NodeId};
+use super::notation::parse_change;
+use super::program::Program;
+use super::resolved::{Resolved, resolve};
 use super::telltales::Telltales;
-use super::{
-    Circuit, Coil, Contact, Element, ElementId, ElementKind, ModuleCode, NodeId, Plunger, Program,
-    Resolved, parse_change,
-};
-use crate::machine::{self, Expression, Machine, MachineDocument, PartKind};
+use crate::machine;
+use crate::machine::{Expression, Machine, MachineDocument, PartKind};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -17,20 +20,20 @@ impl Circuit {
     }
 }
 
-pub(super) struct Compiler<'a> {
-    pub(super) document: &'a MachineDocument,
+pub(crate) struct Compiler<'a> {
+    pub(crate) document: &'a MachineDocument,
     /// Union-find over terminal addresses.
     parent: Vec<usize>,
     addresses: HashMap<String, usize>,
-    pub(super) elements: Vec<Element>,
-    pub(super) contacts: Vec<Contact>,
-    pub(super) coils: Vec<Coil>,
-    pub(super) plungers: Vec<Plunger>,
-    pub(super) codes: Vec<ModuleCode>,
+    pub(crate) elements: Vec<Element>,
+    pub(crate) contacts: Vec<Contact>,
+    pub(crate) coils: Vec<Coil>,
+    pub(crate) plungers: Vec<Plunger>,
+    pub(crate) codes: Vec<ModuleCode>,
     node_of: Vec<u16>,
     node_names: Vec<String>,
     /// Whether anything on this machine charges its battery.
-    pub(super) charges: bool,
+    pub(crate) charges: bool,
 }
 
 impl<'a> Compiler<'a> {
@@ -170,28 +173,28 @@ impl<'a> Compiler<'a> {
         self.parent[b] = a;
     }
 
-    pub(super) fn node(&self, address: &str) -> NodeId {
+    pub(crate) fn node(&self, address: &str) -> NodeId {
         NodeId(self.node_of[self.addresses[address]])
     }
 
-    pub(super) fn body(&self, id: Option<&String>) -> NodeId {
+    pub(crate) fn body(&self, id: Option<&String>) -> NodeId {
         let body = id.and_then(|id| self.document.parts.iter().find(|p| p.id == *id));
         body.map_or(NodeId::REFERENCE, |b| self.node(&format!("{}.{}", b.id, b.terminals[0])))
     }
 
-    pub(super) fn push(&mut self, element: Element) -> ElementId {
+    pub(crate) fn push(&mut self, element: Element) -> ElementId {
         self.elements.push(element);
         ElementId((self.elements.len() - 1) as u16)
     }
 
     /// A node inside a part, which no probe reaches.
-    pub(super) fn inside(&mut self, part: &str) -> NodeId {
+    pub(crate) fn inside(&mut self, part: &str) -> NodeId {
         self.node_names.push(format!("inside {part}"));
         NodeId((self.node_names.len() - 1) as u16)
     }
 
     /// A validated expression over controls; what validation would have refused holds never.
-    pub(super) fn expression(&self, text: &str) -> Expression<Resolved> {
+    pub(crate) fn expression(&self, text: &str) -> Expression<Resolved> {
         let never = Expression::Term(Resolved::Engine { mask: 0 });
         let Ok(parsed) = Expression::parse(text) else {
             return never;

@@ -4,20 +4,8 @@
 //! Kept are node volts and relays, so that the volts between any two points follow by a subtraction
 //! and what any other instrument shows by one more solve with the relays held.
 
-use super::{Change, Circuit, Condition, Lane, Lanes, NodeId, Relays, Setting, Solver};
-
-/// Volts are kept in steps of this many: a hand meter shows a hundredth. Beyond 65 V, where no point
-/// of a 12 V machine lies, they are cut off.
-const STEP: f64 = 0.002;
-/// Stands for a node that nothing ties to the reference.
-pub(super) const FLOATS: i16 = i16::MIN;
-
-/// Volts as they are kept.
-pub(super) fn kept(volts: f64) -> i16 {
-    let steps = volts * (1.0 / STEP);
-    // Half a step away from zero, then cut: a call to `round` costs more. The cast saturates.
-    ((steps + 0.5f64.copysign(steps)) as i16).max(FLOATS + 1)
-}
+use crate::circuit::model::{Change, Circuit, Condition, Lane, Lanes, NodeId};
+use crate::circuit::solve::{FLOATS, Relays, STEP, Setting, Solver};
 
 /// Operating points of one circuit: every change alone, in every condition.
 pub struct FaultDictionary {

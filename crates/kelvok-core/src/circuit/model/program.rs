@@ -15,7 +15,7 @@
 //! depends on wires and loads alone, so it is kept and used again for as long as those stay the
 //! same: moving a control or a relay costs only the rest.
 
-use super::NodeId;
+use super::ids::NodeId;
 use super::lane::Lane;
 use std::collections::{BTreeSet, HashMap};
 use std::ops::Range;
@@ -40,7 +40,7 @@ pub struct Program {
     still: usize,
     still_mesh: usize,
     /// Elements that move: contacts, diodes, fuses that may blow.
-    pub(super) moving: Vec<usize>,
+    pub(crate) moving: Vec<usize>,
 }
 
 /// A still node with more neighbors than this waits: eliminated early, it would tie contacts
@@ -49,7 +49,7 @@ const STILL_DEGREE: usize = 2;
 
 /// The numbers one solve works on; kept by a solver and used again.
 #[derive(Clone, Debug)]
-pub(super) struct Workspace<L> {
+pub(crate) struct Workspace<L> {
     /// Conductance by slot.
     conductance: Vec<L>,
     /// Injected current by node, in amperes.
@@ -151,7 +151,7 @@ impl Program {
         &self.order
     }
 
-    pub(super) fn workspace<L: Lane>(&self) -> Workspace<L> {
+    pub(crate) fn workspace<L: Lane>(&self) -> Workspace<L> {
         Workspace {
             conductance: vec![L::ZERO; self.edges + self.nodes + 1],
             injection: vec![L::ZERO; self.nodes],
@@ -164,7 +164,7 @@ impl Program {
     }
 
     /// Clears the workspace and adds the conductance of every element that does not move.
-    pub(super) fn stamp_still<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
+    pub(crate) fn stamp_still<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
         work.conductance.fill(L::ZERO);
         work.injection.fill(L::ZERO);
         for (slot, g) in self.slots.iter().zip(elements) {
@@ -174,7 +174,7 @@ impl Program {
     }
 
     /// Eliminates the still nodes and keeps what that leaves.
-    pub(super) fn solve_still<L: Lane>(&self, work: &mut Workspace<L>) {
+    pub(crate) fn solve_still<L: Lane>(&self, work: &mut Workspace<L>) {
         self.eliminate(work, 0..self.still, &self.mesh[..self.still_mesh]);
         work.still_conductance.copy_from_slice(&work.conductance);
         work.still_injection.copy_from_slice(&work.injection);
@@ -182,7 +182,7 @@ impl Program {
 
     /// Takes up what the still nodes left, and adds the conductance of every element that moves.
     #[inline(always)]
-    pub(super) fn stamp_moving<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
+    pub(crate) fn stamp_moving<L: Lane>(&self, work: &mut Workspace<L>, elements: &[L]) {
         work.conductance.copy_from_slice(&work.still_conductance);
         work.injection.copy_from_slice(&work.still_injection);
         for element in &self.moving {
@@ -192,7 +192,7 @@ impl Program {
     }
 
     /// Adds a conductance between a node and the reference, in one lane.
-    pub(super) fn stamp_ground<L: Lane>(
+    pub(crate) fn stamp_ground<L: Lane>(
         &self,
         work: &mut Workspace<L>,
         node: usize,
@@ -206,7 +206,7 @@ impl Program {
     /// Eliminates the nodes that are left and substitutes back: conductances and injections to
     /// volts.
     #[inline(always)]
-    pub(super) fn solve_moving<L: Lane>(&self, work: &mut Workspace<L>) {
+    pub(crate) fn solve_moving<L: Lane>(&self, work: &mut Workspace<L>) {
         self.eliminate(work, self.still..self.order.len(), &self.mesh[self.still_mesh..]);
         let Workspace { injection, share, inverse, volts, .. } = work;
         self.substitute(injection, share, inverse, volts);
@@ -319,7 +319,7 @@ impl Program {
     }
 
     /// The resistance that an ohmmeter between two nodes of one piece sees, in ohms.
-    pub(super) fn resistance<L: Lane>(
+    pub(crate) fn resistance<L: Lane>(
         &self,
         work: &Workspace<L>,
         a: NodeId,
@@ -332,7 +332,7 @@ impl Program {
 
     /// Node volts with the sources off and one ampere in at one node, out at another of the same
     /// piece.
-    pub(super) fn response(&self, work: &Workspace<f64>, ends: (NodeId, NodeId)) -> Vec<f64> {
+    pub(crate) fn response(&self, work: &Workspace<f64>, ends: (NodeId, NodeId)) -> Vec<f64> {
         self.driven(work, ends, 0, true)
     }
 
@@ -380,7 +380,7 @@ impl Program {
     }
 
     /// For every node a number that nodes of one connected piece share; 0 is the reference's.
-    pub(super) fn pieces<L: Lane>(&self, work: &Workspace<L>, lane: usize) -> Vec<u16> {
+    pub(crate) fn pieces<L: Lane>(&self, work: &Workspace<L>, lane: usize) -> Vec<u16> {
         let mut piece = vec![0; self.nodes];
         for (position, node) in self.order.iter().enumerate().rev() {
             let range = self.starts[position] as usize..self.starts[position + 1] as usize;
@@ -398,7 +398,7 @@ impl Program {
     }
 
     /// For every node the lanes, bit by bit, in which something ties it to the reference.
-    pub(super) fn tied<L: Lane>(&self, work: &Workspace<L>, tied: &mut [u8]) {
+    pub(crate) fn tied<L: Lane>(&self, work: &Workspace<L>, tied: &mut [u8]) {
         let conducts = |siemens: L| {
             (0..L::WIDTH).fold(0u8, |set, lane| set | u8::from(siemens.get(lane) > 0.0) << lane)
         };

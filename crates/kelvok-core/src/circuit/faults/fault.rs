@@ -1,6 +1,9 @@
 //! Faults: the ways in which things fail, and every single one of a machine.
 
-use super::{Ailment, Change, Circuit, ElementId, ElementKind, NodeId, PlungerId};
+use crate::circuit::model::{
+    Actuator, Ailment, Change, Circuit, Condition, Contact, Element, ElementId, ElementKind,
+    NodeId, PlungerId, Resolved,
+};
 use crate::machine::{PartKind, SHORT_OHMS};
 use serde::{Deserialize, Serialize};
 
@@ -325,7 +328,7 @@ pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
 fn of_element(
     circuit: &Circuit,
     id: ElementId,
-    element: &super::Element,
+    element: &Element,
     add: &mut impl FnMut(FaultMode, Change, At),
 ) {
     use FaultMode::*;
@@ -453,13 +456,13 @@ fn cross_feeds(circuit: &Circuit, part: usize, add: &mut impl FnMut(FaultMode, C
 }
 
 /// The one control that works a switch.
-fn control_of(circuit: &Circuit, contacts: &[&super::Contact]) -> Option<usize> {
+fn control_of(circuit: &Circuit, contacts: &[&Contact]) -> Option<usize> {
     contacts
         .iter()
         .find_map(|c| match &c.actuator {
-            super::Actuator::Control(expression) => {
+            Actuator::Control(expression) => {
                 expression.terms().iter().find_map(|term| match term {
-                    super::Resolved::Control { index, .. } => Some(*index),
+                    Resolved::Control { index, .. } => Some(*index),
                     _ => None,
                 })
             }
@@ -471,12 +474,12 @@ fn control_of(circuit: &Circuit, contacts: &[&super::Contact]) -> Option<usize> 
 /// Whether contacts of the switch join two nodes in a position, directly or through a third.
 fn joined(
     circuit: &Circuit,
-    contacts: &[&super::Contact],
+    contacts: &[&Contact],
     control: usize,
     position: usize,
     (from, to): (NodeId, NodeId),
 ) -> bool {
-    let mut condition = super::Condition::at_rest(circuit);
+    let mut condition = Condition::at_rest(circuit);
     condition.positions[control] = position as u8;
     let made: Vec<_> = contacts
         .iter()

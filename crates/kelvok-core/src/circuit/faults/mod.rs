@@ -1,0 +1,7 @@
+//! Every fault a machine may have, and what each comes to.
+
+mod dictionary;
+mod fault;
+
+pub use dictionary::FaultDictionary;
+pub use fault::{Fault, FaultMode, FaultSeat, single_faults};

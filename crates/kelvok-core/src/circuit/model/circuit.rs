@@ -1,0 +1,231 @@
+//! The compiled machine: numbered nodes, elements, and what moves the contacts among them.
+
+use super::change::Change;
+use super::condition::Condition;
+use super::contact::{Actuator, Coil, Contact, ModuleCode, Plunger};
+use super::element::{Element, ElementKind};
+use super::ids::{ElementId, NodeId, PlungerId};
+use super::program::Program;
+use super::resolved::{Resolved, holds, resolve};
+use super::telltales::Telltales;
+use crate::machine::{Control, Expression, MachineDocument, Normally, Part, PartKind};
+use std::collections::{BTreeMap, HashMap};
+use std::sync::Arc;
+
+/// A name that the machine does not have.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("this machine has no {what} \"{name}\"")]
+pub struct UnknownName {
+    pub what: &'static str,
+    pub name: String,
+}
+
+/// A compiled machine. Immutable; changes live in a [`Setting`].
+#[derive(Clone, Debug)]
+pub struct Circuit {
+    pub controls: Vec<Control>,
+    pub elements: Vec<Element>,
+    pub contacts: Vec<Contact>,
+    pub coils: Vec<Coil>,
+    pub plungers: Vec<Plunger>,
+    pub codes: Vec<ModuleCode>,
+    /// Changes that this machine came with; part of every setting, unless asked for as built.
+    pub as_found: Vec<Change>,
+    pub(crate) document: MachineDocument,
+    pub(crate) impossible: Vec<Expression<Resolved>>,
+    pub(crate) terminals: BTreeMap<String, NodeId>,
+    pub(crate) by_id: HashMap<String, ElementId>,
+    pub(crate) node_names: Vec<String>,
+    pub(crate) telltales: Telltales,
+    pub(crate) program: Arc<Program>,
+    /// For every node the elements at it, the node at their other end, and whether that is `b`.
+    pub(crate) around: Vec<Vec<(ElementId, NodeId, bool)>>,
+}
+
+impl Circuit {
+    pub fn document(&self) -> &MachineDocument {
+        &self.document
+    }
+
+    /// The elements at a node, the node at their other end, and whether that is their `b`.
+    pub fn around(&self, node: NodeId) -> &[(ElementId, NodeId, bool)] {
+        &self.around[node.index()]
+    }
+
+    /// Number of nodes, the reference included.
+    pub fn node_count(&self) -> usize {
+        self.node_names.len()
+    }
+
+    /// The elimination order for this circuit's own elements.
+    pub fn program(&self) -> &Program {
+        &self.program
+    }
+
+    /// The elimination order for settings with these changes; `None` where the circuit's own will
+    /// do, since they join nothing.
+    pub fn program_for(&self, changes: &[Change]) -> Option<Arc<Program>> {
+        let pairs: Vec<_> = changes.iter().flat_map(|c| c.joins(self)).collect();
+        (!pairs.is_empty()).then(|| Arc::new(self.program_with(&pairs)))
+    }
+
+    /// An elimination order with something between these pairs of nodes besides.
+    pub(crate) fn program_with(&self, pairs: &[(NodeId, NodeId)]) -> Program {
+        let found = self.found_pairs();
+        let edges = self.elements.iter().map(|e| (e.a, e.b));
+        let edges: Vec<_> = edges.chain(found).chain(pairs.iter().copied()).collect();
+        let mut moves: Vec<_> = self.elements.iter().map(Element::moves).collect();
+        moves.resize(edges.len(), false);
+        Program::build(self.node_count(), &edges, &moves)
+    }
+
+    /// The pairs of nodes that the changes it came with join.
+    pub(crate) fn found_pairs(&self) -> Vec<(NodeId, NodeId)> {
+        self.as_found.iter().flat_map(|c| c.joins(self)).collect()
+    }
+
+    pub fn element(&self, id: ElementId) -> &Element {
+        &self.elements[id.index()]
+    }
+
+    /// Elements with their ids.
+    pub fn elements(&self) -> impl Iterator<Item = (ElementId, &Element)> {
+        self.elements.iter().enumerate().map(|(i, e)| (ElementId(i as u16), e))
+    }
+
+    /// The node of a test point, by index into the document's; none where there is no such point.
+    pub fn test_point(&self, index: usize) -> Option<NodeId> {
+        self.terminal(&self.document().test_points.get(index)?.terminal).ok()
+    }
+
+    /// The node a terminal `part.terminal` lies on.
+    ///
+    /// # Errors
+    /// Names the terminal if the machine has none of that name.
+    pub fn terminal(&self, address: &str) -> Result<NodeId, UnknownName> {
+        self.terminals
+            .get(address)
+            .copied()
+            .ok_or_else(|| UnknownName { what: "terminal", name: address.to_owned() })
+    }
+
+    /// Whether an element is a module's own, on which no way leads through it.
+    pub(crate) fn inside_module(&self, id: ElementId) -> bool {
+        let part = self.element(id).part;
+        part.is_some_and(|p| self.part(p).kind == PartKind::IgnitionModule)
+    }
+
+    /// The element of this notation name.
+    ///
+    /// # Errors
+    /// Names the element if the machine has none of that name.
+    pub fn element_named(&self, id: &str) -> Result<ElementId, UnknownName> {
+        self.by_id
+            .get(id)
+            .copied()
+            .ok_or_else(|| UnknownName { what: "element", name: id.to_owned() })
+    }
+
+    /// Terminals with their nodes, by address.
+    pub fn terminals(&self) -> impl Iterator<Item = (&str, NodeId)> {
+        self.terminals.iter().map(|(name, node)| (name.as_str(), *node))
+    }
+
+    /// A terminal that lies on the node, for people.
+    pub fn node_name(&self, node: NodeId) -> &str {
+        &self.node_names[node.index()]
+    }
+
+    pub fn part(&self, index: usize) -> &Part {
+        &self.document.parts[index]
+    }
+
+    /// The index of the part of this id.
+    pub fn part_named(&self, id: &str) -> Option<usize> {
+        self.document.parts.iter().position(|p| p.id == id)
+    }
+
+    /// The joints of a connector.
+    pub fn joints(&self, part: usize) -> impl Iterator<Item = ElementId> {
+        self.elements()
+            .filter(move |(_, e)| e.part == Some(part) && e.kind == ElementKind::Joint)
+            .map(|(id, _)| id)
+    }
+
+    /// The contacts that a plunger moves.
+    pub fn contacts_of(&self, plunger: PlungerId) -> impl Iterator<Item = ElementId> {
+        let own = move |c: &&Contact| matches!(c.actuator, Actuator::Plunger { plunger: p, .. } if p == plunger);
+        self.contacts.iter().filter(own).map(|c| c.element)
+    }
+
+    /// Whether the controls can stand like this.
+    pub fn can_occur(&self, condition: &Condition) -> bool {
+        !self.impossible.iter().any(|e| holds(e, condition))
+    }
+
+    /// Whether the linkage presses the plunger in this condition.
+    pub fn pressed(&self, plunger: PlungerId, condition: &Condition) -> bool {
+        holds(&self.plungers[plunger.index()].pressed_when, condition)
+    }
+
+    /// Whether a contact is made, coils released and every part sound.
+    pub fn made(&self, contact: &Contact, condition: &Condition) -> bool {
+        match &contact.actuator {
+            Actuator::Control(expression) => holds(expression, condition),
+            Actuator::Plunger { plunger, normally } => {
+                let lapsed = contact.timing.is_some_and(|t| t.made_for > 0.0);
+                !lapsed && self.pressed(*plunger, condition) == (*normally == Normally::Open)
+            }
+            Actuator::Coils(_) => contact.made_by_coils(0),
+        }
+    }
+
+    /// The document's entry for a contact, if it has one.
+    pub fn contact_entry(&self, contact: &Contact) -> Option<&crate::machine::Contact> {
+        let part = self.element(contact.element).part?;
+        self.document.parts[part].contacts.get(contact.index?)
+    }
+
+    /// Parses an expression over controls and the engine.
+    ///
+    /// # Errors
+    /// The text does not read, or names what the machine does not have.
+    pub fn expression(&self, text: &str) -> Result<Expression<Resolved>, String> {
+        let parsed = Expression::parse(text).map_err(|e| e.to_string())?;
+        parsed.resolve(&|term| resolve(&self.controls, term))
+    }
+
+    /// Lamps and glow plugs, in document order.
+    pub fn lamps(&self) -> &[ElementId] {
+        &self.telltales.lamps
+    }
+
+    /// When an engine that turns can run, wiring apart; if anything has a say in that.
+    pub(crate) fn runs_when(&self) -> Option<&Expression<Resolved>> {
+        self.telltales.runs_when.as_ref()
+    }
+
+    /// When a lever couples the blades, if one does.
+    pub(crate) fn blades_when(&self) -> Option<&Expression<Resolved>> {
+        self.telltales.blades_when.as_ref()
+    }
+
+    /// Whether an expression over controls and the engine holds in a condition.
+    pub fn holds(&self, expression: &Expression<Resolved>, condition: &Condition) -> bool {
+        holds(expression, condition)
+    }
+}
+
+impl Change {
+    /// The pairs of nodes that it joins, in the order in which a setting counts them.
+    pub fn joins(&self, circuit: &Circuit) -> Vec<(NodeId, NodeId)> {
+        match *self {
+            Self::Join { ends, .. } => vec![ends],
+            Self::Swapped(one, other) => {
+                let (one, other) = (circuit.element(one), circuit.element(other));
+                vec![(one.a, other.b), (other.a, one.b)]
+            }
+            _ => Vec::new(),
+        }
+    }
+}

@@ -1,0 +1,106 @@
+//! Instruments, and what each would show. They disagree, because each is part of the circuit.
+
+use super::lamp_state::LampState;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// What is put to the circuit, with red and black probes; the clamp goes round an element.
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Instrument {
+    /// Direct volts, 10 megohm.
+    Voltmeter,
+    /// Leads zeroed; over range above 40 megohm.
+    Ohmmeter,
+    /// Sounds under 30 ohm.
+    Buzzer,
+    /// A 48 ohm filament lamp: a real load. Its clip goes to ground or to battery positive.
+    TestLamp,
+    /// A light-emitting diode behind a kilohm.
+    LedLamp,
+    /// Alternating volts, rms.
+    AcVoltmeter,
+    /// One milliampere, red to black, and the volts it takes.
+    DiodeRange,
+}
+
+impl Instrument {
+    pub const ALL: [Self; 7] = [
+        Self::Voltmeter,
+        Self::Ohmmeter,
+        Self::Buzzer,
+        Self::TestLamp,
+        Self::LedLamp,
+        Self::AcVoltmeter,
+        Self::DiodeRange,
+    ];
+
+    /// Whether it puts a current of its own into the circuit, which must then be dead.
+    pub fn feeds(self) -> bool {
+        matches!(self, Self::Ohmmeter | Self::Buzzer | Self::DiodeRange)
+    }
+
+    /// Whether both measure the same: a buzzer is an ohmmeter that only says yes or no.
+    pub fn measures_as(self, other: Self) -> bool {
+        let ohms = |instrument| matches!(instrument, Self::Ohmmeter | Self::Buzzer);
+        self == other || ohms(self) && ohms(other)
+    }
+
+    /// What it does not see, for whoever is about to trust it.
+    pub fn cannot_see(self) -> &'static str {
+        match self {
+            Self::Voltmeter => {
+                "It takes no current, so a joint of 200 ohm reads as a sound one until a load \
+                 draws through it."
+            }
+            Self::Ohmmeter => {
+                "It pushes a milliampere: a contact that passes this may fail under load. On a \
+                 live circuit it means nothing. Across a module's winding it always finds a way."
+            }
+            Self::Buzzer => {
+                "It sounds for anything under 30 ohm: 20 ohm stop a solenoid and still buzz."
+            }
+            Self::TestLamp => {
+                "It draws a quarter of an ampere: it shows a corroded joint that a meter misses, \
+                 and not one that fails only at 100 A. Never on a kill wire with the engine turning."
+            }
+            Self::LedLamp => "It lights through 200 ohm and more: lit does not mean sound.",
+            Self::AcVoltmeter => {
+                "It sees a stator's volts and not whether the regulator makes anything of them."
+            }
+            Self::DiodeRange => {
+                "It tells which way a diode conducts at a milliampere, not whether it blocks at \
+                 full volts."
+            }
+        }
+    }
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case", tag = "kind", content = "value")]
+pub enum Reading {
+    Volts(f64),
+    /// `None` is over range.
+    Ohms(Option<f64>),
+    Buzz(bool),
+    Lamp(LampState),
+    /// Whether a light-emitting lamp is lit.
+    Lit(bool),
+    AcVolts(f64),
+    /// Volts in the diode range; `None` is over range.
+    Drop(Option<f64>),
+}
+
+/// Why an instrument must not be put there.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, thiserror::Error)]
+#[serde(rename_all = "kebab-case", tag = "reason")]
+pub enum Refusal {
+    #[error(
+        "the circuit is live here: {volts:.2} V. Ohms there mean nothing and can harm the meter"
+    )]
+    Live { volts: f64 },
+}

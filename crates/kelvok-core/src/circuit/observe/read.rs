@@ -1,0 +1,103 @@
+//! What an instrument shows.
+
+use super::diode_range::DiodeRange;
+use super::instrument::{Instrument, Reading, Refusal};
+use super::lamp_state::LampState;
+use super::leads::Leads;
+use crate::circuit::model::{Change, Circuit, Condition, ElementId, ElementKind, NodeId};
+use crate::circuit::solve::{Relays, Setting, Solver};
+use crate::machine::{
+    BUZZER_OHMS, LED_LAMP_OHMS, LED_LAMP_VOLTS, LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS,
+    TEST_LAMP_OHMS, VOLTMETER_OHMS,
+};
+
+/// What an instrument shows between `red` and `black`.
+///
+/// # Errors
+/// An ohmmeter or buzzer on a live circuit is refused.
+pub fn read(
+    circuit: &Circuit,
+    condition: &Condition,
+    relays: Relays,
+    changes: &[Change],
+    instrument: Instrument,
+    (red, black): (NodeId, NodeId),
+) -> Result<Reading, Refusal> {
+    let setting = Setting::new(circuit, condition).with(circuit, changes);
+    let probing = Probing { circuit, changes, setting, relays, red, black };
+    match instrument {
+        Instrument::Voltmeter => Ok(Reading::Volts(probing.loaded(VOLTMETER_OHMS, false).0)),
+        Instrument::AcVoltmeter => {
+            Ok(Reading::AcVolts(probing.loaded(VOLTMETER_OHMS, true).0.abs()))
+        }
+        Instrument::TestLamp => {
+            Ok(Reading::Lamp(LampState::at(probing.loaded(TEST_LAMP_OHMS, false).0)))
+        }
+        Instrument::LedLamp => {
+            // Its threshold is taken off the volts that its resistor alone would see.
+            let (volts, behind) = probing.loaded(VOLTMETER_OHMS, false);
+            let amps = (volts.abs() - LED_LAMP_VOLTS) / (LED_LAMP_OHMS + behind);
+            Ok(Reading::Lit(amps >= LED_LIGHTS_AMPS))
+        }
+        Instrument::Ohmmeter | Instrument::Buzzer => {
+            let mut solver: Solver<'_> = Solver::for_changes(circuit, changes);
+            solver.solve(&[&probing.setting], &[relays]);
+            let ohms = Leads::new(&solver.lane(0)).ohms(red, black)?;
+            let ohms = ohms.filter(|o| *o <= OHMMETER_LIMIT_OHMS);
+            Ok(match instrument {
+                Instrument::Buzzer => Reading::Buzz(ohms.is_some_and(|o| o < BUZZER_OHMS)),
+                _ => Reading::Ohms(ohms),
+            })
+        }
+        Instrument::DiodeRange => probing.diode_range().map(Reading::Drop),
+    }
+}
+
+/// Two probes on a circuit in one setting.
+struct Probing<'a> {
+    circuit: &'a Circuit,
+    changes: &'a [Change],
+    setting: Setting,
+    relays: Relays,
+    red: NodeId,
+    black: NodeId,
+}
+
+impl Probing<'_> {
+    /// Volts between the probes with a resistance hung there, and the ohms behind them; of
+    /// alternating or of direct sources, whichever are asked for.
+    fn loaded(&self, ohms: f64, alternating: bool) -> (f64, f64) {
+        let (red, black) = (self.red, self.black);
+        let mut setting = self.setting.clone();
+        setting.attach(ohms);
+        let mut solver: Solver<'_> =
+            Solver::for_changes_with(self.circuit, self.changes, &[(red, black)]);
+        solver.solve(&[&setting], &[self.relays]);
+        let pieces = solver.pieces(0);
+        // What a stator feeds alternates; nothing but its own leads and the regulator's inside.
+        let stator = self.circuit.elements().any(|(id, e)| {
+            matches!(e.kind, ElementKind::Winding { .. })
+                && solver.conducts(0, id)
+                && pieces[e.a.index()] == pieces[red.index()]
+                && pieces[red.index()] != 0
+        });
+        let volts = solver.volts(0, red) - solver.volts(0, black);
+        let behind = solver.resistance(0, red, black).unwrap_or(0.0);
+        (if stator == alternating { volts } else { 0.0 }, behind)
+    }
+
+    fn diode_range(&self) -> Result<Option<f64>, Refusal> {
+        let (red, black) = (self.red, self.black);
+        let mut solver: Solver<'_> = Solver::for_changes(self.circuit, self.changes);
+        solver.solve(&[&self.setting], &[self.relays]);
+        Leads::new(&solver.lane(0)).live(red, black)?;
+        let solver = Solver::for_changes_with(self.circuit, self.changes, &[(red, black)]);
+        let mut range = DiodeRange::with(self.circuit, (red, black), solver);
+        Ok(range.read(self.setting.clone(), self.relays))
+    }
+}
+
+/// Current through an element, as a clamp round it shows; nothing is loaded by it.
+pub fn clamp(solver: &Solver<'_>, lane: usize, element: ElementId) -> f64 {
+    solver.amps(lane, element)
+}

@@ -1,0 +1,25 @@
+//! One case: a machine with its trouble, and what is told of it.
+
+use super::world::World;
+use crate::circuit::Condition;
+use crate::diagnosis::Evidence;
+use crate::random::Random;
+
+/// How many faults, and whether they last.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Faults {
+    #[default]
+    Single,
+    Double,
+    Intermittent,
+}
+
+/// A machine with its trouble and what was told of it.
+#[derive(Clone)]
+pub(super) struct Case<'c> {
+    pub world: World<'c>,
+    pub told: Vec<Evidence>,
+    pub complaint: Condition,
+    pub faults: Faults,
+    pub random: Random,
+}

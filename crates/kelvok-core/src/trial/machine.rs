@@ -1,0 +1,191 @@
+//! A machine ready to be tried, and the cases drawn for it.
+
+use super::case::{Case, Faults};
+use super::world::{Trouble, World, complaint, noticed, sensed};
+use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
+use crate::diagnosis::{Evidence, Model, Observation, Sense, SiteKind, Source, Unit};
+use crate::interlock::Noticed;
+use crate::random::Random;
+use std::collections::HashMap;
+
+/// A machine ready to be tried: its suspects and what each would show.
+pub struct TrialMachine {
+    pub model: Model,
+    /// Scenarios by unit.
+    by_unit: HashMap<Unit, Vec<usize>>,
+    sound: HashMap<Condition, Noticed>,
+}
+
+/// Draws of a fault until one is found that anyone would complain of.
+const MOST_DRAWS: usize = 400;
+/// How far the world's chances of failing are from the table's: standard deviation of the
+/// logarithm, kind by kind.
+const OTHER_PRIORS: f64 = 0.6;
+
+impl TrialMachine {
+    pub fn of(circuit: Circuit) -> Self {
+        let model = Model::new(circuit);
+        let (circuit, suspects) = (model.circuit(), model.suspects());
+        let mut by_unit: HashMap<Unit, Vec<usize>> = HashMap::new();
+        for hypothesis in &suspects.hypotheses {
+            let unit = suspects.list[hypothesis.suspect].unit;
+            by_unit.entry(unit).or_default().push(hypothesis.scenario);
+        }
+        let mut sound = HashMap::new();
+        for condition in usual_conditions(circuit) {
+            let noticed = noticed(circuit, &[], &condition);
+            sound.insert(condition, noticed);
+        }
+        Self { by_unit, sound, model }
+    }
+
+    pub(super) fn scenarios_of(&self, unit: Unit) -> &[usize] {
+        self.by_unit.get(&unit).map_or(&[], Vec::as_slice)
+    }
+
+    /// The scenario nearest in size to a trouble of the world.
+    pub(super) fn scenario_of(&self, trouble: &Trouble) -> usize {
+        let own = self.model.suspects().hypotheses.iter().filter(|h| h.suspect == trouble.suspect);
+        let size = |change: &Change| match *change {
+            Change::Ohms(_, x) | Change::Emf(_, x) | Change::ShortedTurns(_, x) => x.abs().ln(),
+            Change::Join { ohms, .. } => ohms.ln(),
+            _ => 0.0,
+        };
+        let off = |scenario: usize| {
+            let change = self.model.suspects().scenarios[scenario].changes.first();
+            change.map_or(0.0, |c| (size(c) - size(&trouble.change)).abs())
+        };
+        let nearest = own.map(|h| h.scenario).min_by(|a, b| off(*a).total_cmp(&off(*b)));
+        nearest.unwrap_or(0)
+    }
+
+    /// One case: a machine, its trouble and what is told of it. `None` where no fault drawn makes
+    /// anyone complain.
+    pub(super) fn case(&self, faults: Faults, random: &mut Random) -> Option<Case<'_>> {
+        let mut world = World::new(self.model.circuit(), random);
+        let weights = self.other_priors(faults, random);
+        for _ in 0..MOST_DRAWS {
+            world.troubles.clear();
+            let first = self.draw(&weights, random);
+            let second = (faults == Faults::Double).then(|| self.draw(&weights, random));
+            let unit = |t: &Trouble| self.model.suspects().list[t.suspect].unit;
+            if let Some(second) = second {
+                // Each must be worth a complaint of its own, so that curing one leaves one.
+                let alone = |t: &Trouble| self.complaints(&world, &[t.change]).is_empty();
+                if unit(&first) == unit(&second) || alone(&first) || alone(&second) {
+                    continue;
+                }
+                world.troubles.push(second);
+            }
+            world.troubles.push(first);
+            let changes: Vec<_> = world.troubles.iter().map(|t| t.change).collect();
+            let found = self.complaints(&world, &changes);
+            if let Some((condition, sense, shown)) = found.first().cloned() {
+                let told = self.told(faults, (&condition, sense, &shown), random);
+                let random = random.clone();
+                return Some(Case { world, told, complaint: condition, faults, random });
+            }
+        }
+        None
+    }
+
+    fn draw(&self, weights: &[f64], random: &mut Random) -> Trouble {
+        let suspect = random.weighted(weights);
+        World::draw(&self.model.suspects().list[suspect].faults[0], suspect, random)
+    }
+
+    /// Weights of suspects as this yard has them: the table's, shifted kind by kind.
+    fn other_priors(&self, faults: Faults, random: &mut Random) -> Vec<f64> {
+        let mut shifts: HashMap<(SiteKind, FaultMode), f64> = HashMap::new();
+        let weights = self.model.suspects().list.iter().map(|suspect| {
+            let Some(fault) = suspect.faults.first() else { return 0.0 };
+            if fault.mode.lasts() == (faults == Faults::Intermittent) {
+                return 0.0;
+            }
+            let kind = (SiteKind::of(self.model.circuit(), fault), fault.mode);
+            let shift =
+                *shifts.entry(kind).or_insert_with(|| random.normal(0.0, OTHER_PRIORS).exp());
+            suspect.prior * shift
+        });
+        weights.collect()
+    }
+
+    /// The conditions of ordinary use in which something is noticed that a sound machine would not
+    /// show; failing that, those one move away.
+    fn complaints(
+        &self,
+        world: &World<'_>,
+        changes: &[Change],
+    ) -> Vec<(Condition, Sense, Noticed)> {
+        let look = |condition: &Condition| {
+            let found = world.with(changes, condition);
+            // Nobody complains of what this very machine has always done.
+            let sound = world.with(&[], condition);
+            let sense = complaint(self.model.circuit(), condition, (&found, &sound))?;
+            Some((condition.clone(), sense, found))
+        };
+        let all = usual_conditions(self.model.circuit());
+        let usual = self.model.circuit().normal_use().len();
+        // What will not start cannot be complained of for how it runs.
+        let first = all[..usual].iter().find_map(look);
+        match first {
+            Some(first) => vec![first],
+            None => all[usual..].iter().filter_map(look).take(1).collect(),
+        }
+    }
+
+    /// What the customer tells: the complaint, and often something that works.
+    fn told(
+        &self,
+        faults: Faults,
+        (condition, sense, shown): (&Condition, Sense, &Noticed),
+        random: &mut Random,
+    ) -> Vec<Evidence> {
+        let statement = |condition: &Condition,
+                         sense: Sense,
+                         noticed: &Noticed,
+                         at_times,
+                         random: &mut Random| Evidence {
+            sequence: 0,
+            condition: condition.clone(),
+            set_up: vec![],
+            observation: Observation::Sensed(sensed(noticed, sense, random)),
+            repeats: 1,
+            source: Source::Told,
+            at_times,
+            times_an_hour: None,
+        };
+        let at_times = faults == Faults::Intermittent;
+        let mut told = vec![statement(condition, sense, shown, at_times, random)];
+        let usual = self.model.circuit().normal_use();
+        let before = usual.iter().position(|c| c == condition).unwrap_or(usual.len());
+        for works in &usual[..before] {
+            let sense = match works.engine {
+                Engine::Stopped => Sense::Starter,
+                _ => Sense::Engine,
+            };
+            if random.happens(0.5)
+                && let Some(noticed) = self.sound.get(works)
+            {
+                told.push(statement(works, sense, noticed, false, random));
+            }
+        }
+        for (i, entry) in told.iter_mut().enumerate() {
+            entry.sequence = i as u64 + 1;
+        }
+        told
+    }
+}
+
+/// Ordinary use, in order, and then everything one move away from it.
+pub(super) fn usual_conditions(circuit: &Circuit) -> Vec<Condition> {
+    let mut all = circuit.normal_use();
+    for condition in circuit.normal_use() {
+        for moved in one_move_away(circuit, &condition) {
+            if !all.contains(&moved) {
+                all.push(moved);
+            }
+        }
+    }
+    all
+}

@@ -1,0 +1,65 @@
+//! Every case of a machine by every strategy.
+
+use super::case::Faults;
+use super::machine::TrialMachine;
+use super::mechanic::Outcome;
+use super::universe::Universe;
+use crate::diagnosis::Strategy;
+use crate::random::Random;
+use std::sync::atomic::{AtomicUsize, Ordering};
+
+/// What to try.
+#[derive(Clone, Debug)]
+pub struct Options {
+    pub runs: usize,
+    pub seed: u64,
+    pub faults: Faults,
+    pub strategies: Vec<Strategy>,
+}
+
+/// Every case of a machine by every strategy; `done` is told of each case. Cases come in order,
+/// strategies within each.
+pub fn try_machine(
+    bench: &TrialMachine,
+    machine: &str,
+    options: &Options,
+    done: &(dyn Fn() + Sync),
+) -> Vec<Vec<Outcome>> {
+    let universe = Universe::of(bench.model.circuit());
+    let next = AtomicUsize::new(0);
+    let work = || {
+        let mut own = Vec::new();
+        loop {
+            let case = next.fetch_add(1, Ordering::Relaxed);
+            if case >= options.runs {
+                return own;
+            }
+            own.push((case, try_case(bench, &universe, machine, options, case as u64)));
+            done();
+        }
+    };
+    // Threads of our own: what a case asks of the book is spread over the pool's.
+    let threads = std::thread::available_parallelism().map_or(1, usize::from);
+    let mut all: Vec<_> = std::thread::scope(|scope| {
+        let workers: Vec<_> = (0..threads).map(|_| scope.spawn(work)).collect();
+        workers.into_iter().flat_map(|w| w.join().unwrap_or_default()).collect()
+    });
+    all.sort_by_key(|(case, _)| *case);
+    all.into_iter().map(|(_, outcomes)| outcomes).filter(|o| !o.is_empty()).collect()
+}
+
+fn try_case(
+    bench: &TrialMachine,
+    universe: &Universe,
+    machine: &str,
+    options: &Options,
+    case: u64,
+) -> Vec<Outcome> {
+    let mut random = Random::for_case(options.seed, machine, case);
+    let Some(case) = bench.case(options.faults, &mut random) else {
+        return Vec::new();
+    };
+    // The same machine, the same luck, for every strategy.
+    let by = |strategy: &Strategy| case.clone().find(bench, universe, *strategy);
+    options.strategies.iter().map(by).collect()
+}
