@@ -327,12 +327,12 @@ fn operating_points(criterion: &mut Criterion) {
     for shipped in LIBRARY {
         let (work, name) = (work(shipped.name), shipped.name);
         match work.circuit.node_count() - 1 {
-            ..=32 => machine::<32>(criterion, &work, name),
-            ..=64 => machine::<64>(criterion, &work, name),
-            ..=80 => machine::<80>(criterion, &work, name),
-            ..=96 => machine::<96>(criterion, &work, name),
-            ..=112 => machine::<112>(criterion, &work, name),
-            ..=127 => machine::<127>(criterion, &work, name),
+            0..=32 => machine::<32>(criterion, &work, name),
+            33..=64 => machine::<64>(criterion, &work, name),
+            65..=80 => machine::<80>(criterion, &work, name),
+            81..=96 => machine::<96>(criterion, &work, name),
+            97..=112 => machine::<112>(criterion, &work, name),
+            113..=127 => machine::<127>(criterion, &work, name),
             nodes => panic!("{name} has {nodes} nodes: give the dense baseline room for them"),
         }
     }

@@ -6,7 +6,7 @@ mod library;
 use expect_test::expect_file;
 use kelvok_core::circuit::{Circuit, fault_notation};
 use kelvok_core::interlock::{
-    FaultSheet, InterlockTable, Judge, Verdict, check, prove_duties, sentences,
+    FaultSheet, InterlockTable, Judge, Noticeable, check, prove_duties, sentences,
 };
 use kelvok_core::machine::LIBRARY;
 use std::fmt::Write;
@@ -36,14 +36,14 @@ fn logic(circuit: &Circuit, judge: &mut Judge<'_>) -> String {
 
 fn sheet(circuit: &Circuit) -> String {
     let sheet = FaultSheet::of(circuit);
-    let count = |v: Verdict| sheet.rows.iter().filter(|r| r.verdict == v).count();
+    let count = |v: Noticeable| sheet.rows.iter().filter(|r| r.verdict == v).count();
     let mut text = format!(
         "  {} show, {} silent, {} harmless\n",
-        count(Verdict::Shows),
-        count(Verdict::Silent),
-        count(Verdict::Harmless)
+        count(Noticeable::Shows),
+        count(Noticeable::Silent),
+        count(Noticeable::Harmless)
     );
-    for row in sheet.rows.iter().filter(|r| r.verdict == Verdict::Silent) {
+    for row in sheet.rows.iter().filter(|r| r.verdict == Noticeable::Silent) {
         let fault = fault_notation(circuit, row.fault.at(row.magnitudes[0]));
         let broken: Vec<_> =
             row.breaks.iter().map(|d| circuit.document().duties[*d].id.as_str()).collect();

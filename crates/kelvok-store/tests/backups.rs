@@ -2,7 +2,7 @@
 
 mod bench;
 
-use bench::{Bench, job, reading};
+use bench::{Workbench, job, reading};
 use kelvok_database::Durability;
 use kelvok_store::{NewJob, Store, StoreError, Wanted, backup, restore};
 use std::os::unix::fs::PermissionsExt;
@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_backup_made_while_readings_come_in_is_one_moment_and_comes_back_whole() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     store.add_person("Маren 🚜 \"quoted\"\n").await.expect("a person");
     let first = job(&store).await;
@@ -72,7 +72,7 @@ async fn a_backup_made_while_readings_come_in_is_one_moment_and_comes_back_whole
 
 #[tokio::test]
 async fn a_damaged_or_newer_backup_is_refused_and_nothing_of_it_is_kept() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     job(&store).await;
     let file = bench.directory.join("shop.kelvok-backup");

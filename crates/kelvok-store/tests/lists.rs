@@ -2,7 +2,7 @@
 
 mod bench;
 
-use bench::{Bench, reading};
+use bench::{Workbench, reading};
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::diagnosis::SiteKind;
 use kelvok_database::Durability;
@@ -42,7 +42,7 @@ async fn found(store: &Store, status: Option<JobStatus>, words: &str) -> u64 {
 
 #[tokio::test]
 async fn a_job_is_found_by_every_word_that_is_known_of_it() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let document = r#"{"identity": {"make": "Pellwick", "model": "GT-46", "family": "Tractor"}}"#;
     let revision = store.save_machine("pellwick-gt-46", document).await.expect("a machine");
@@ -75,7 +75,7 @@ async fn a_job_is_found_by_every_word_that_is_known_of_it() {
 
 #[tokio::test]
 async fn pages_hold_every_job_once_open_ones_first() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let revision = store.save_machine("gt", "{}").await.expect("a machine");
     let mut all = Vec::new();

@@ -2,7 +2,7 @@
 
 mod bench;
 
-use bench::{Bench, job, reading};
+use bench::{Workbench, job, reading};
 use kelvok_database::Durability;
 use kelvok_store::{JobStatus, Migrator, Store, StoreError, Wanted};
 use sea_orm_migration::MigratorTrait;
@@ -43,7 +43,7 @@ async fn holds_the_job(store: &Store, id: Uuid) {
 
 #[tokio::test]
 async fn databases_of_all_versions_before_keep_what_is_in_them() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     for before in 1..Migrator::migrations().len() as u32 {
         let url = bench.database.fresh(&format!("v{before}")).expect("a schema");
         let (_, job) = old(&url, before).await;
@@ -54,7 +54,7 @@ async fn databases_of_all_versions_before_keep_what_is_in_them() {
 
 #[tokio::test]
 async fn a_migration_that_was_interrupted_is_done_again() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     for migrations in 1..=Migrator::migrations().len() as u32 {
         let url = bench.database.fresh(&format!("i{migrations}")).expect("a schema");
         // Killed between its last statement and the note that it was done.
@@ -68,7 +68,7 @@ async fn a_migration_that_was_interrupted_is_done_again() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn of_servers_that_start_at_once_on_an_empty_database_one_migrates_and_all_come_up() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     for round in 0..6 {
         let url = bench.database.fresh(&format!("s{round}")).expect("a schema");
         let starts: Vec<_> = (0..4)
@@ -85,7 +85,7 @@ async fn of_servers_that_start_at_once_on_an_empty_database_one_migrates_and_all
 
 #[tokio::test]
 async fn a_database_of_a_newer_version_is_left_alone() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     bench.store().await;
     let newer = "insert into kelvok.seaql_migrations values ('m9999_wings', 0)";
     bench.database.sql(newer).expect(newer);
@@ -95,7 +95,7 @@ async fn a_database_of_a_newer_version_is_left_alone() {
 
 #[tokio::test]
 async fn every_letter_is_kept_also_where_the_database_was_made_with_an_old_character_set() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     for old_set in ["latin1", "utf8mb3"] {
         let url = bench.database.fresh(old_set).expect("a schema");
         bench.database.sql(&format!("alter database `{old_set}` character set {old_set}")).unwrap();

@@ -2,7 +2,7 @@
 
 mod bench;
 
-use bench::{Bench, job, reading};
+use bench::{Workbench, job, reading};
 use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_core::diagnosis::Entry;
 use kelvok_database::Durability;
@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 #[tokio::test]
 async fn a_retry_records_once_and_another_body_under_the_same_id_is_refused() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     let id = Uuid::now_v7();
@@ -40,7 +40,7 @@ fn verdict(unit: &str, probability: f64) -> Verdict {
 
 #[tokio::test]
 async fn a_verdict_sent_again_is_the_same_though_the_shop_has_learned_since() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     let id = Uuid::now_v7();
@@ -56,7 +56,7 @@ async fn a_verdict_sent_again_is_the_same_though_the_shop_has_learned_since() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn many_hands_on_one_job_lose_nothing_and_get_one_order() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     let mut hands = Vec::new();
@@ -78,7 +78,7 @@ async fn many_hands_on_one_job_lose_nothing_and_get_one_order() {
 
 #[tokio::test]
 async fn a_mistake_is_voided_with_a_reason_and_stays() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     let id = Uuid::now_v7();
@@ -100,7 +100,7 @@ async fn a_mistake_is_voided_with_a_reason_and_stays() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn of_many_who_change_a_row_at_once_one_wins_and_the_others_are_told() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let id = Uuid::now_v7();
     store.open_switch(id, "Maren", "Key", &switch_head()).await.expect("a switch");
@@ -127,7 +127,7 @@ async fn of_many_who_change_a_row_at_once_one_wins_and_the_others_are_told() {
 
 #[tokio::test]
 async fn a_status_set_again_after_a_lost_answer_is_no_conflict_and_another_one_is() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     for _ in 0..2 {
@@ -145,7 +145,7 @@ async fn a_status_set_again_after_a_lost_answer_is_no_conflict_and_another_one_i
 
 #[tokio::test]
 async fn a_machine_is_revised_only_when_its_document_differs() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let first = store.save_machine("gt", "{\"a\": 1}").await.unwrap();
     let same = store.save_machine("gt", "{\"a\": 1}").await.unwrap();
@@ -159,7 +159,7 @@ async fn a_machine_is_revised_only_when_its_document_differs() {
 
 #[tokio::test]
 async fn migrating_again_changes_nothing() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     store.add_person("Maren").await.unwrap();
@@ -171,7 +171,7 @@ async fn migrating_again_changes_nothing() {
 
 #[tokio::test]
 async fn a_named_condition_is_kept_once_and_forgotten_by_its_own_machine_only() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     store.save_machine("one", "{}").await.unwrap();
     store.save_machine("two", "{}").await.unwrap();
@@ -200,7 +200,7 @@ async fn a_named_condition_is_kept_once_and_forgotten_by_its_own_machine_only() 
 
 #[tokio::test]
 async fn what_was_acknowledged_survives_kill_9_of_the_database() {
-    let mut bench = Bench::new(Durability::Full);
+    let mut bench = Workbench::new(Durability::Full);
     let store = bench.store().await;
     let job = job(&store).await;
     let id = Uuid::now_v7();
@@ -219,7 +219,7 @@ async fn what_was_acknowledged_survives_kill_9_of_the_database() {
 
 #[tokio::test]
 async fn an_instrument_is_held_by_one_until_it_is_let_go_or_its_time_runs_out() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let (one, other) = (Uuid::now_v7(), Uuid::now_v7());
     let at = "127.0.0.1:5025";
@@ -241,7 +241,7 @@ async fn an_instrument_is_held_by_one_until_it_is_let_go_or_its_time_runs_out() 
 
 #[tokio::test]
 async fn a_story_is_brought_in_whole_once_or_not_at_all() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let pattern = job(&store).await;
     let line = |sequence: i64, id: Uuid| LogEntry {
@@ -297,7 +297,7 @@ fn leads(touching: &str) -> BenchEntry {
 
 #[tokio::test]
 async fn a_switch_on_the_bench_keeps_its_log_and_is_handed_over_once_and_whole() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     let id = Uuid::now_v7();
@@ -343,7 +343,7 @@ async fn a_switch_on_the_bench_keeps_its_log_and_is_handed_over_once_and_whole()
 
 #[tokio::test]
 async fn a_profile_is_kept_once_and_another_of_its_id_is_refused() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let profile = |document: &str| KeptProfile {
         id: "own".to_owned(),

@@ -3,7 +3,7 @@
 
 mod bench;
 
-use bench::{Bench, job, reading};
+use bench::{Workbench, job, reading};
 use chrono::{DateTime, Utc};
 use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_database::Durability;
@@ -29,7 +29,7 @@ fn line(sequence: i64, at: &str, voided: Option<&str>) -> LogEntry<kelvok_core::
 
 #[tokio::test]
 async fn a_story_with_odd_times_is_brought_in_with_the_nearest_or_not_at_all() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let pattern = job(&store).await;
     let story = |evidence| Story {
@@ -59,7 +59,7 @@ async fn a_story_with_odd_times_is_brought_in_with_the_nearest_or_not_at_all() {
 
 #[tokio::test]
 async fn a_row_that_cannot_be_read_is_told_beside_those_that_can() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let [one, other] = [job(&store).await, job(&store).await];
     let mut ids = Vec::new();
@@ -96,7 +96,7 @@ async fn a_row_that_cannot_be_read_is_told_beside_those_that_can() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn many_saves_of_one_machine_at_once_all_succeed() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     for round in 0..5 {
         let saves: Vec<_> = (0..6)
@@ -128,7 +128,7 @@ fn head() -> BenchHead {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn one_table_sent_twice_at_once_is_kept_once_and_never_on_another_switch() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let [switch, other] = [Uuid::now_v7(), Uuid::now_v7()];
     for id in [switch, other] {
@@ -153,7 +153,7 @@ async fn one_table_sent_twice_at_once_is_kept_once_and_never_on_another_switch()
 
 #[tokio::test(flavor = "multi_thread")]
 async fn writes_that_lock_the_same_rows_all_succeed_in_the_end() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     let mut hands = Vec::new();
@@ -180,7 +180,7 @@ async fn refused(store: &Store, job: Uuid) -> StoreError {
 
 #[tokio::test]
 async fn a_database_that_takes_nothing_just_now_is_a_passing_trouble() {
-    let bench = Bench::new(Durability::Relaxed);
+    let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
     let job = job(&store).await;
     bench.database.sql("set global read_only = 1").expect("read-only");

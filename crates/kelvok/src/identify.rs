@@ -60,7 +60,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
         }
         None => table.cells().last().map_or(0, |(cell, _)| cell.position),
     };
-    let bench = Bench {
+    let bench = Identification {
         identities: identify(&profiles, &table, LISTED),
         next: next_probe(&profiles, &table, at, MOVE_PROBES),
         table,
@@ -84,14 +84,14 @@ fn candidates(profile: &Profile, mask: u16) -> Vec<&str> {
     terminals.filter(|(i, _)| mask >> i & 1 == 1).map(|(_, t)| t.id.as_str()).collect()
 }
 
-struct Bench {
+struct Identification {
     table: FoundTable,
     profiles: Vec<Profile>,
     identities: Vec<Identity>,
     next: Option<NextProbe>,
 }
 
-impl Bench {
+impl Identification {
     fn cell(&self, cell: Cell) -> [&str; 3] {
         let terminal = |t: usize| self.table.terminals()[t].as_str();
         [&self.table.positions()[cell.position], terminal(cell.one), terminal(cell.other)]

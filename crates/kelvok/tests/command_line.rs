@@ -246,3 +246,16 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
     assert_eq!(wrong.status.code(), Some(2));
     assert_eq!(kelvok(&["identify", "no-such-file"]).status.code(), Some(2));
 }
+
+#[test]
+fn whoever_stops_reading_ends_it_quietly() {
+    let mut reading = Command::new(env!("CARGO_BIN_EXE_kelvok"))
+        .arg("openapi")
+        .stdout(std::process::Stdio::piped())
+        .stderr(std::process::Stdio::piped())
+        .spawn()
+        .expect("kelvok");
+    drop(reading.stdout.take());
+    let ended = reading.wait_with_output().expect("it ends");
+    assert_eq!(text(&ended.stderr), "", "as `| head` does");
+}

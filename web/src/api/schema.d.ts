@@ -1592,7 +1592,7 @@ export interface components {
             shows: components["schemas"]["ShowsView"][];
             /** @description What fails: "Brake switch, start pole". */
             thing: string;
-            verdict: components["schemas"]["Verdict"];
+            verdict: components["schemas"]["Noticeable"];
         };
         FaultSheetView: {
             rows: components["schemas"]["FaultRowView"][];
@@ -2120,6 +2120,11 @@ export interface components {
             to?: string | null;
             wanted: number;
         };
+        /**
+         * @description How a fault is found out.
+         * @enum {string}
+         */
+        Noticeable: "silent" | "shows" | "harmless";
         ObservationEntry: {
             heard: components["schemas"]["Heard"];
             /** @enum {string} */
@@ -3120,11 +3125,6 @@ export interface components {
             /** @description What is the matter. */
             why: string;
         };
-        /**
-         * @description How a fault is found out.
-         * @enum {string}
-         */
-        Verdict: "silent" | "shows" | "harmless";
         /** @description What was decided: one unit, or a group that no test at hand tells apart. */
         VerdictView: {
             confirmed: boolean;

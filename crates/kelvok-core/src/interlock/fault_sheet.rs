@@ -12,7 +12,7 @@ use serde::Serialize;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
-pub enum Verdict {
+pub enum Noticeable {
     /// Nothing differs in ordinary use, and yet a duty is broken.
     Silent,
     /// Something differs in ordinary use.
@@ -49,7 +49,7 @@ pub enum Effect {
     FuseBlows,
 }
 
-impl Verdict {
+impl Noticeable {
     /// In words.
     pub fn plain(self) -> &'static str {
         match self {
@@ -95,7 +95,7 @@ pub struct FaultRow {
     pub fault: Fault,
     /// The sizes at which it does just this, in ohms, volts or a share; one zero if it has none.
     pub magnitudes: Vec<f64>,
-    pub verdict: Verdict,
+    pub verdict: Noticeable,
     /// Index into the document's normal use, and what differs there.
     pub shows: Vec<(usize, Vec<Effect>)>,
     /// Duties that are done without the fault and not with it.
@@ -105,7 +105,7 @@ pub struct FaultRow {
 /// What comes of some changes, whatever they stand for.
 #[derive(Clone, Debug)]
 pub struct ChangeEffects {
-    pub verdict: Verdict,
+    pub verdict: Noticeable,
     /// Index into the document's normal use, and what differs there.
     pub shows: Vec<(usize, Vec<Effect>)>,
     /// Duties that are done without the changes and not with them.
@@ -202,9 +202,9 @@ impl<'a> Base<'a> {
         // What keeps the machine from working is noticed by whoever wants to work with it.
         let noticed = breaks.iter().any(|d| !self.circuit.document().duties[*d].shall.protects());
         let verdict = match (shows.is_empty() && !noticed, breaks.is_empty()) {
-            (false, _) => Verdict::Shows,
-            (true, false) => Verdict::Silent,
-            (true, true) => Verdict::Harmless,
+            (false, _) => Noticeable::Shows,
+            (true, false) => Noticeable::Silent,
+            (true, true) => Noticeable::Harmless,
         };
         ChangeEffects { verdict, shows, breaks }
     }

@@ -103,7 +103,7 @@ impl Case<'_> {
                 }
                 continue;
             }
-            let verdict = Verdict::of(bench, &belief, &plan);
+            let verdict = Named::of(bench, &belief, &plan);
             let unit_right = self.is_truth(bench, verdict.units[0]);
             let found = self.judge(bench, universe, &verdict);
             so_far.rounds += 1;
@@ -147,7 +147,7 @@ impl Case<'_> {
 
     /// The trouble that a verdict names, by index: its unit, or one of a group that nothing tells
     /// apart from it.
-    fn judge(&self, bench: &TrialMachine, universe: &Universe, verdict: &Verdict) -> Option<usize> {
+    fn judge(&self, bench: &TrialMachine, universe: &Universe, verdict: &Named) -> Option<usize> {
         self.world.troubles.iter().position(|trouble| {
             let unit = bench.model.suspects().list[trouble.suspect].unit;
             if !self.names(bench, trouble.suspect, &verdict.units) {
@@ -231,12 +231,12 @@ fn as_sound(bench: &TrialMachine, entry: &Evidence) -> bool {
 }
 
 /// What is named in the end.
-struct Verdict {
+struct Named {
     units: Vec<Unit>,
     probability: f64,
 }
 
-impl Verdict {
+impl Named {
     /// The conclusion, or the group most suspected.
     fn of(bench: &TrialMachine, belief: &Belief, plan: &Plan) -> Self {
         let units = match (&plan.conclusion, plan.groups.first()) {

@@ -8,7 +8,7 @@ use crate::views::names::full_name;
 use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, FaultMode, fault_notation};
-use kelvok_core::interlock::{FaultEffect, FaultRow, FaultSheet, Verdict};
+use kelvok_core::interlock::{FaultEffect, FaultRow, FaultSheet, Noticeable};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -26,7 +26,7 @@ pub struct FaultRowView {
     pub how: String,
     /// In the fault notation, a size each.
     pub faults: Vec<String>,
-    pub verdict: Verdict,
+    pub verdict: Noticeable,
     pub shows: Vec<ShowsView>,
     /// Names of the duties that are done without it and not with it.
     pub breaks: Vec<String>,

@@ -9,12 +9,12 @@ use std::path::PathBuf;
 use uuid::Uuid;
 
 /// A database of a test's own, removed when it ends.
-pub struct Bench {
+pub struct Workbench {
     pub database: Database,
     pub directory: PathBuf,
 }
 
-impl Bench {
+impl Workbench {
     pub fn new(durability: Durability) -> Self {
         let directory = std::env::temp_dir().join(format!("kelvok-{}", Uuid::now_v7().simple()));
         let database = Database::start(&directory, durability).expect("MariaDB");
@@ -26,7 +26,7 @@ impl Bench {
     }
 }
 
-impl Drop for Bench {
+impl Drop for Workbench {
     fn drop(&mut self) {
         self.database.stop();
         let _ = std::fs::remove_dir_all(&self.directory);

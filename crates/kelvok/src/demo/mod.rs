@@ -51,7 +51,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
 const PEOPLE: [&str; 3] = ["Maren", "Tobias", "Ilse"];
 
 /// What was observed, in the order it was.
-enum Seen {
+enum Recorded {
     Heard(Heard),
     Volts(&'static str, &'static str),
     /// Ohms across two pins, key off, a connector unplugged and its switch pressed by hand.
@@ -68,7 +68,7 @@ struct DemoJob {
     tag: &'static str,
     owner: &'static str,
     complaint: &'static str,
-    seen: &'static [Seen],
+    seen: &'static [Recorded],
     /// Units of a verdict, and what they are called; a job with one is closed.
     verdict: &'static [&'static str],
     named: &'static [&'static str],
@@ -90,10 +90,10 @@ const JOBS: [DemoJob; 4] = [
         owner: "Larkmoor Cemetery",
         complaint: "One click, then nothing. Jumped twice last week.",
         seen: &[
-            Seen::Heard(Heard::Click),
-            Seen::Volts("battery.+", "12.44"),
-            Seen::Volts("trigger-tab.T", "11.62"),
-            Seen::Volts("solenoid.battery", "12.43"),
+            Recorded::Heard(Heard::Click),
+            Recorded::Volts("battery.+", "12.44"),
+            Recorded::Volts("trigger-tab.T", "11.62"),
+            Recorded::Volts("solenoid.battery", "12.43"),
         ],
         verdict: &[],
         named: &[],
@@ -103,7 +103,7 @@ const JOBS: [DemoJob; 4] = [
         tag: "Green 2",
         owner: "Ashgrove Bowling Club",
         complaint: "Chatters at start when it has stood for a week.",
-        seen: &[Seen::Heard(Heard::Chatter)],
+        seen: &[Recorded::Heard(Heard::Chatter)],
         verdict: &[],
         named: &[],
     },
@@ -113,11 +113,16 @@ const JOBS: [DemoJob; 4] = [
         owner: "Quillfield Cider Co-operative",
         complaint: "No crank since the lever was greased.",
         seen: &[
-            Seen::Heard(Heard::Silent),
-            Seen::Volts("battery.+", "12.61"),
-            Seen::Volts("neutral-plug.A", "12.60"),
-            Seen::Volts("neutral-plug.B", "0.01"),
-            Seen::Ohms { red: "neutral.in", black: "neutral.out", typed: "OL", switch: "neutral" },
+            Recorded::Heard(Heard::Silent),
+            Recorded::Volts("battery.+", "12.61"),
+            Recorded::Volts("neutral-plug.A", "12.60"),
+            Recorded::Volts("neutral-plug.B", "0.01"),
+            Recorded::Ohms {
+                red: "neutral.in",
+                black: "neutral.out",
+                typed: "OL",
+                switch: "neutral",
+            },
         ],
         verdict: &["neutral"],
         named: &["Neutral switch"],
@@ -173,7 +178,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
     bench::load(store, &PEOPLE).await
 }
 
-fn entry(seen: &Seen) -> anyhow::Result<Entry> {
+fn entry(seen: &Recorded) -> anyhow::Result<Entry> {
     let at = |key: &str| {
         let set = [("key", key), ("pedal", "down"), ("blades", "off"), ("lever", "neutral")];
         set.into_iter().map(|(c, p)| (c.to_owned(), p.to_owned())).collect()
@@ -198,11 +203,11 @@ fn entry(seen: &Seen) -> anyhow::Result<Entry> {
         times_an_hour: None,
     };
     match seen {
-        Seen::Heard(heard) => entry.observation = ObservationEntry::Heard { heard: *heard },
-        Seen::Volts(red, typed) => {
+        Recorded::Heard(heard) => entry.observation = ObservationEntry::Heard { heard: *heard },
+        Recorded::Volts(red, typed) => {
             entry.observation = reading(Instrument::Voltmeter, red, "battery.-", typed)?;
         }
-        Seen::Ohms { red, black, typed, switch } => {
+        Recorded::Ohms { red, black, typed, switch } => {
             entry.condition = at("off");
             entry.set_up = vec![
                 SetUpEntry::Unplugged { connector: format!("{switch}-plug") },

@@ -80,6 +80,9 @@ impl<'ast> Visit<'ast> for File {
         }
     }
 
+    /// `pub(super)` imports nothing.
+    fn visit_visibility(&mut self, _: &'ast syn::Visibility) {}
+
     fn visit_item_use(&mut self, item: &'ast syn::ItemUse) {
         let public = !matches!(item.vis, syn::Visibility::Inherited);
         let mut leaves = Vec::new();
@@ -144,7 +147,7 @@ fn resolve(
         rest = &rest[1..];
     }
     while let Some((next, after)) = rest.split_first() {
-        let child = [at.as_slice(), &[next.clone()]].concat();
+        let child = [at.as_slice(), std::slice::from_ref(next)].concat();
         if files.contains_key(&child) {
             (at, rest) = (child, after);
             continue;

@@ -9,8 +9,8 @@ import { usePagedList } from '../../lists/usePagedList'
 import { KIND, VERDICT } from '../../words/bench'
 import { clock, day } from '../../words/numbers'
 import TopBar from '../TopBar.vue'
-import LayPanel from './LayPanel.vue'
-import ProfileList from './ProfileList.vue'
+import LayPanel from './lay/LayPanel.vue'
+import ProfileList from './lay/ProfileList.vue'
 
 const router = useRouter()
 const profiles = ref<ProfileView[]>([])

@@ -4,7 +4,7 @@ import GateTrack from '../../pictures/GateTrack.vue'
 import KillLadder from '../../pictures/KillLadder.vue'
 import { ENGINE } from '../../words/engine'
 import CircuitTabs from '../CircuitTabs.vue'
-import MeasuredHere from './MeasuredHere.vue'
+import MeasuredHere from './test/MeasuredHere.vue'
 
 defineProps<{ job: JobView; drawn: CircuitView; chosen: string | undefined }>()
 const emit = defineEmits<{ choose: [terminal: string] }>()

@@ -170,7 +170,7 @@ impl Here<'_> {
                 Grade::Through { ohms } => FindingKind::Through { ohms },
                 _ => return None,
             };
-            let by = |of: Judge| of(self.role, self.function(cell.one), self.function(cell.other));
+            let by = |of: Rule| of(self.role, self.function(cell.one), self.function(cell.other));
             let effect = match kind {
                 FindingKind::Worn { .. } => Some(Consequence::DropsUnderLoad),
                 _ if wanted => by(of_missing),
@@ -182,7 +182,7 @@ impl Here<'_> {
         found.collect()
     }
 
-    fn all(&self, ones: &[usize], others: &[usize], of: Judge) -> BTreeSet<Consequence> {
+    fn all(&self, ones: &[usize], others: &[usize], of: Rule) -> BTreeSet<Consequence> {
         let effects = cross(ones, others)
             .filter_map(|(a, b)| of(self.role, self.function(a), self.function(b)));
         effects.collect()
@@ -199,7 +199,7 @@ impl Here<'_> {
     }
 }
 
-type Judge = fn(Role, Function, Function) -> Option<Consequence>;
+type Rule = fn(Role, Function, Function) -> Option<Consequence>;
 
 fn cross<'a>(ones: &'a [usize], others: &'a [usize]) -> impl Iterator<Item = (usize, usize)> + 'a {
     ones.iter().flat_map(move |a| others.iter().map(move |b| (*a, *b)))

@@ -85,7 +85,7 @@ impl Outcome {
 
     /// The same of an engine that stands, where no spark is of interest: none is looked for.
     pub fn at_a_standstill(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Self {
-        let seen = Seen { circuit, solved, setting };
+        let seen = Solution { circuit, solved, setting };
         let coils = coil_states(circuit, solved);
         let telltales = &circuit.telltales;
         let clutch = telltales.clutch.map(|id| {
@@ -114,18 +114,18 @@ impl Outcome {
 impl Crank {
     /// What the starter does at a solved operating point.
     pub fn of(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Self {
-        crank(&Seen { circuit, solved, setting }, &coil_states(circuit, solved))
+        crank(&Solution { circuit, solved, setting }, &coil_states(circuit, solved))
     }
 }
 
 /// A solved lane and what it is the solution of.
-struct Seen<'a> {
+struct Solution<'a> {
     circuit: &'a Circuit,
     solved: &'a dyn Solved,
     setting: &'a Setting,
 }
 
-impl Seen<'_> {
+impl Solution<'_> {
     /// Volts across an element that conducts; none across one that does not.
     fn across(&self, id: ElementId) -> f64 {
         if !self.solved.conducts(id) {
@@ -156,7 +156,7 @@ fn coil_states(circuit: &Circuit, solved: &dyn Solved) -> Vec<CoilState> {
     (0..circuit.coils.len()).map(state).collect()
 }
 
-fn crank(seen: &Seen<'_>, coils: &[CoilState]) -> Crank {
+fn crank(seen: &Solution<'_>, coils: &[CoilState]) -> Crank {
     let telltales = &seen.circuit.telltales;
     let solenoid = |state: CoilState| telltales.solenoids.iter().any(|c| coils[*c] == state);
     if solenoid(CoilState::Chatter) {
@@ -175,7 +175,7 @@ fn crank(seen: &Seen<'_>, coils: &[CoilState]) -> Crank {
 }
 
 /// Fuel flows where every solenoid that has a say lets it.
-fn fuel(seen: &Seen<'_>, coils: &[CoilState]) -> Option<bool> {
+fn fuel(seen: &Solution<'_>, coils: &[CoilState]) -> Option<bool> {
     let solenoids = &seen.circuit.telltales.fuel;
     let lets = |solenoid: &FuelSolenoid| {
         let energized = match solenoid.holding {
@@ -201,7 +201,7 @@ fn codes(circuit: &Circuit, coils: &[CoilState]) -> Vec<u8> {
     shown.into_iter().map(|(_, blinks)| blinks).collect()
 }
 
-fn needle(seen: &Seen<'_>, through: Option<ElementId>) -> Needle {
+fn needle(seen: &Solution<'_>, through: Option<ElementId>) -> Needle {
     match through.map_or(0.0, |id| seen.solved.amps(id)) {
         a if a >= AMMETER_MOVES_AMPS => Needle::Charge,
         a if a <= -AMMETER_MOVES_AMPS => Needle::Discharge,

@@ -10,7 +10,7 @@
 use super::relays::Relays;
 use super::setting::Setting;
 use super::solved::Solved;
-use super::solver::{Moved, Solver, Standing};
+use super::solver::{Moved, Settling, Solver};
 use crate::circuit::model::{Actuator, Circuit, ElementId, ElementKind, NodeId, Workspace};
 use crate::errand::step;
 use std::cell::RefCell;
@@ -45,7 +45,7 @@ pub struct Compensation<'c> {
 
 /// One round of settling: solved, and what moved then.
 struct Stage {
-    standing: Standing,
+    standing: Settling,
     moved: Moved,
     conductance: Vec<f64>,
     volts: Vec<f64>,

@@ -25,7 +25,7 @@ const LONGEST_WALK: usize = 24;
 
 /// How one lane's relays, diodes and fuses stand.
 #[derive(Clone, Copy, Debug)]
-pub(crate) struct Standing {
+pub(crate) struct Settling {
     /// Relay states visited, the last one solved last.
     walk: [u64; LONGEST_WALK],
     steps: usize,
@@ -56,7 +56,7 @@ pub(crate) enum Moved {
     Fuses(u64),
 }
 
-impl Standing {
+impl Settling {
     const fn new() -> Self {
         Self {
             walk: [0; LONGEST_WALK],
@@ -105,7 +105,7 @@ pub struct Solver<'c, L: Lane = f64> {
     pub(crate) conductance: Vec<L>,
     /// Volts by source, in the order of `sources`.
     emf: Vec<L>,
-    pub(crate) standing: Vec<Standing>,
+    pub(crate) standing: Vec<Settling>,
     /// Contacts that coils move: contact and element.
     relay_contacts: Vec<(usize, usize)>,
     sources: Vec<usize>,
@@ -187,7 +187,7 @@ impl<'c, L: Lane> Solver<'c, L> {
             program,
             emf: vec![L::ZERO; sources.len()],
             conductance: vec![L::ZERO; circuit.elements.len() + extra],
-            standing: vec![Standing::new(); L::WIDTH],
+            standing: vec![Settling::new(); L::WIDTH],
             relay_contacts: relay_contacts.collect(),
             sources,
             batteries: batteries.collect(),
@@ -237,7 +237,7 @@ impl<'c, L: Lane> Solver<'c, L> {
 
     /// Begins a lane anew, from relays as they were.
     pub(crate) fn begin(&mut self, lane: usize, setting: &Setting, relays: Relays) {
-        let mut standing = Standing::new();
+        let mut standing = Settling::new();
         standing.walk[0] = relays.0;
         self.standing[lane] = standing;
         self.load(lane, setting);
@@ -357,7 +357,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     /// What moves next at an operating point, by what stands there.
     pub(crate) fn decide(
         &self,
-        standing: &Standing,
+        standing: &Settling,
         setting: &Setting,
         seen: &impl Solved,
     ) -> Moved {
@@ -432,7 +432,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     /// Diodes to turn on or off by what stands across them.
-    fn diodes_to_turn(&self, standing: &Standing, setting: &Setting, seen: &impl Solved) -> u64 {
+    fn diodes_to_turn(&self, standing: &Settling, setting: &Setting, seen: &impl Solved) -> u64 {
         if standing.diode_turns > 40 {
             return 0;
         }
@@ -456,7 +456,7 @@ impl<'c, L: Lane> Solver<'c, L> {
     }
 
     /// Batteries that current runs into, or out of again.
-    fn batteries_to_turn(&self, standing: &Standing, seen: &impl Solved) -> u64 {
+    fn batteries_to_turn(&self, standing: &Settling, seen: &impl Solved) -> u64 {
         if standing.charge_turns > 4 {
             return 0;
         }

@@ -64,9 +64,9 @@ impl Run {
         let mut failures = Failures::default();
         let seen = log.iter().map(|entry| {
             failures = entry.times_an_hour.map_or(failures, Failures::said);
-            Seen::of(model, pairs, entry, failures)
+            Recalled::of(model, pairs, entry, failures)
         });
-        let seen: Vec<Seen<'_>> = seen.collect();
+        let seen: Vec<Recalled<'_>> = seen.collect();
         // States know nothing of one another.
         let through = |state: &State| {
             step();
@@ -186,7 +186,7 @@ type Sight = Arc<[Predicted]>;
 type Noticing = Arc<[Shown]>;
 
 /// An entry of the log, and what every scenario would have shown.
-struct Seen<'a> {
+struct Recalled<'a> {
     model: &'a FaultModel,
     pairs: &'a Pairs,
     entry: &'a Evidence,
@@ -200,7 +200,7 @@ struct Seen<'a> {
     failures: Failures,
 }
 
-impl<'a> Seen<'a> {
+impl<'a> Recalled<'a> {
     fn of(
         model: &'a FaultModel,
         pairs: &'a Pairs,

@@ -69,7 +69,7 @@ impl<'a> Reach<'a> {
         let drive = |p: &Probe| self.settled.as_ref()?.drive(p.red, p.black);
         let ranges = ranges.into_iter().chain(std::iter::repeat_with(|| None));
         let each = probes.iter().zip(ranges).map(|(p, range)| match range {
-            Some(range) => (*p, Means::Range(RefCell::new(range))),
+            Some(range) => (*p, Means::Range(Box::new(RefCell::new(range)))),
             None => (*p, Means::Ampere(drive(p))),
         });
         Feeling { of: self, dead, probes: each.collect() }
@@ -89,7 +89,7 @@ pub(crate) struct Feeling<'a> {
 /// or a diode range, which turns diodes itself.
 enum Means<'a> {
     Ampere(Option<Vec<f64>>),
-    Range(RefCell<DiodeRange<'a>>),
+    Range(Box<RefCell<DiodeRange<'a>>>),
 }
 
 /// A probe with more volts than this may be on something live.

@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { DiagnosisView } from '../../../api/client'
+
+const props = defineProps<{ diagnosis: DiagnosisView }>()
+
+const names = (grade: string) =>
+  props.diagnosis.cleared.filter((c) => c.grade === grade).map((c) => c.name.toLowerCase())
+const loaded = computed(() => names('under-load'))
+const notOpen = computed(() => names('not-open'))
+</script>
+
+<template>
+  <section aria-label="What is proved">
+    <p v-if="loaded.length"><b class="good">✓✓ Passed under load:</b> {{ loaded.join('; ') }}.</p>
+    <p v-if="notOpen.length">
+      <b class="good">✓ Not open:</b> {{ notOpen.join('; ') }}. Not loaded yet.
+    </p>
+    <p v-if="diagnosis.not_touched.length">
+      <b>Not proved:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+p {
+  margin: 0 0 6px;
+  font-size: 15px;
+  line-height: 1.35;
+}
+.good {
+  color: var(--moss);
+}
+</style>

@@ -1,0 +1,222 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from 'vue'
+import {
+  ApiError,
+  api,
+  type Condition,
+  type DiagnosisView,
+  type Instrument,
+  type JobView,
+  type Observed,
+  type Strategy,
+  type TestView,
+} from '../../../api/client'
+import { usePerson } from '../../usePerson'
+import ListenCard from '../noticed/ListenCard.vue'
+import MeterPanel from '../../meter/MeterPanel.vue'
+import NextTestCard from './NextTestCard.vue'
+import OwnTest from './OwnTest.vue'
+import TryCard from './TryCard.vue'
+import WalkRound from './WalkRound.vue'
+import WaysPanel from '../ways/WaysPanel.vue'
+import { OTHER } from '../../../words/tests'
+import { asMeter, useMeter } from '../../meter/useMeter'
+import type { Own, Target } from './useTarget'
+import { useWeighed } from './useWeighed'
+
+const props = defineProps<{
+  job: JobView
+  diagnosis: DiagnosisView
+  target: Target | undefined
+  tried: TestView | undefined
+  /** The mechanic chose a point of their own. */
+  chosen: boolean
+  condition: Condition
+  waiting: boolean
+  busy: boolean
+  refused: string | undefined
+}>()
+const emit = defineEmits<{
+  record: [instrument: Instrument, typed: string]
+  observed: [observed: Observed, test: TestView]
+  skip: []
+  plan: []
+  own: [own: Own]
+  set: [condition: Condition]
+}>()
+const strategy = defineModel<Strategy>('strategy', { required: true })
+
+const { person } = usePerson()
+const card = ref<InstanceType<typeof NextTestCard> | null>(null)
+const round = ref(false)
+const owns = ref(false)
+/** A meter that talks is wanted. */
+const metered = ref(false)
+const listens = computed(() => props.diagnosis.listen && !props.chosen)
+/** What is in the hand in place of what was asked for; it stays there from card to card. */
+const held = ref<Instrument[]>([])
+
+/** What reads it: the meter that talks, or what is in the hand. */
+function taken(wanted: Instrument): Instrument {
+  if (metered.value) return asMeter(wanted)
+  const other = OTHER[wanted]
+  return other && held.value.includes(other) ? other : wanted
+}
+
+const measuring = computed(() => {
+  const at = listens.value ? undefined : props.target
+  return at && { ...at, instrument: taken(at.instrument) }
+})
+const swapped = computed(() => measuring.value?.instrument !== props.target?.instrument)
+const other = computed(() =>
+  measuring.value && !metered.value ? OTHER[measuring.value.instrument] : undefined,
+)
+const { weighed, refused: unweighed } = useWeighed(
+  props.job.id,
+  measuring,
+  swapped,
+  () => props.job.evidence.length,
+)
+
+function swap() {
+  const [now, next] = [measuring.value?.instrument, other.value]
+  if (next) held.value = [...held.value.filter((h) => h !== now), next]
+}
+
+const instrument = computed(() => (metered.value ? measuring.value?.instrument : undefined))
+const { address, meters, on, live, lost } = useMeter(person, instrument, (typed) => {
+  if (instrument.value && !props.busy) emit('record', instrument.value, typed)
+})
+
+/** Moves the stand-in's machine and probes to where the test wants them. */
+async function bring() {
+  const at = measuring.value
+  if (!at) return
+  try {
+    await api.moveStandIn({
+      address: address.value.trim(),
+      condition: at.condition,
+      engine: at.engine,
+      set_up: at.setUp.map((s) => s.entry),
+      red: at.red.terminal,
+      black: at.black.terminal,
+    })
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
+  }
+}
+
+/** The form folds up, and the card asks for it. */
+async function measureOwn(own: Own) {
+  owns.value = false
+  emit('own', own)
+  await nextTick()
+  const top: unknown = card.value?.$el
+  if (top instanceof HTMLElement) top.scrollIntoView({ block: 'nearest' })
+}
+
+function off() {
+  on.value = false
+  metered.value = false
+}
+
+defineExpose({
+  measures: computed(() => !!measuring.value),
+  begin: (text: string) => card.value?.begin(text),
+  record: (answer: string, by: Instrument) => card.value?.record(answer, by),
+})
+</script>
+
+<template>
+  <div class="next">
+    <MeterPanel
+      v-if="metered"
+      v-model:address="address"
+      v-model:on="on"
+      :meters="meters"
+      :live="live"
+      :lost="lost"
+      :idle="!measuring"
+      brings
+      @bring="bring"
+      @off="off"
+    />
+    <NextTestCard
+      v-if="measuring"
+      ref="card"
+      :target="measuring"
+      :swapped="swapped"
+      :other="other"
+      :weighed="weighed"
+      :unweighed="unweighed"
+      :controls="job.controls"
+      :condition="condition"
+      :waiting="waiting"
+      :refused="refused"
+      :aside="!!diagnosis.conclusion?.confirmed"
+      @record="(instrument, typed) => emit('record', instrument, typed)"
+      @skip="emit('skip')"
+      @plan="emit('plan')"
+      @swap="swap"
+      @set="emit('set', $event)"
+    />
+    <TryCard
+      v-else-if="tried && !diagnosis.listen"
+      :test="tried"
+      :controls="job.controls"
+      :condition="condition"
+      :waiting="waiting"
+      :busy="busy"
+      @observed="emit('observed', $event, tried)"
+      @skip="emit('skip')"
+      @set="emit('set', $event)"
+    />
+    <ListenCard
+      v-else-if="diagnosis.listen"
+      :controls="job.controls"
+      :condition="condition"
+      :wanted="diagnosis.condition"
+      :waiting="waiting"
+      @set="emit('set', $event)"
+    />
+    <div class="other">
+      <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)"
+        >Meter</v-btn
+      >
+      <v-btn size="small" :aria-expanded="round" @click="round = !round">Walk-round</v-btn>
+      <v-btn
+        v-if="job.circuits.some((c) => c.shape === 'ladder')"
+        size="small"
+        :to="`/jobs/${job.id}/sweep`"
+        >Sweep the kill wire</v-btn
+      >
+      <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">Something else</v-btn>
+    </div>
+    <OwnTest v-if="owns" :job="job" @measure="measureOwn" />
+    <WalkRound
+      v-if="round"
+      :looks="diagnosis.walk_round"
+      :busy="busy"
+      @looked="(observed, test) => emit('observed', observed, test)"
+    />
+    <WaysPanel
+      v-model:strategy="strategy"
+      :job="job.id"
+      :condition="condition"
+      :entries="job.evidence.length"
+    />
+  </div>
+</template>
+
+<style scoped>
+.next {
+  display: grid;
+  gap: 12px;
+}
+.other {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,223 @@
+<script setup lang="ts">
+import { mdiDialpad } from '@mdi/js'
+import { computed, nextTick, ref, watch } from 'vue'
+import type { Condition, Control, Instrument, OwnTestView } from '../../../api/client'
+import ReadingPad from '../../../input/ReadingPad.vue'
+import { minutes, volts } from '../../../words/numbers'
+import { CAUTIONS, DANGERS, LAMP_CAUTION, PLUG_CAUTION } from '../../../words/cautions'
+import {
+  DIAL,
+  ENGINE_FIRST,
+  UNIT,
+  leavesWords,
+  moves,
+  rangeWords,
+  setUpWords,
+  whyWords,
+} from '../../../words/tests'
+import CrankTimer from '../noticed/CrankTimer.vue'
+import ProbePoints from './ProbePoints.vue'
+import QuickAnswers from '../noticed/QuickAnswers.vue'
+import type { Target } from './useTarget'
+
+const props = defineProps<{
+  target: Target
+  /** What is in the hand is not what the plan asked for. */
+  swapped: boolean
+  /** What else in the box would read the same. */
+  other: Instrument | undefined
+  /** What a measurement that the plan did not ask for would tell. */
+  weighed: OwnTestView | undefined
+  unweighed: string | undefined
+  controls: Control[]
+  condition: Condition
+  waiting: boolean
+  refused: string | undefined
+  /** Something else on the screen is the thing to do now. */
+  aside: boolean
+}>()
+const emit = defineEmits<{
+  record: [instrument: Instrument, typed: string]
+  skip: []
+  plan: []
+  swap: []
+  set: [condition: Condition]
+}>()
+
+/** What is typed and not yet recorded outlives a reload. */
+const draft = `kelvok.draft.${window.location.pathname}`
+const typed = ref(sessionStorage.getItem(draft) ?? '')
+watch(typed, (text) => sessionStorage.setItem(draft, text))
+const pad = ref(window.matchMedia('(pointer: coarse)').matches)
+const field = ref<{ focus(): void } | null>(null)
+
+/** As the plan has it, or as it was weighed. */
+const test = computed(() => props.weighed?.test ?? (props.swapped ? undefined : props.target.test))
+const toMove = computed(() => moves(props.controls, props.condition, props.target.condition))
+const setUp = computed(() => setUpWords(props.target.setUp))
+const answers = computed(() => test.value?.answers.slice(0, 3) ?? [])
+const sound = computed(() => props.weighed?.sound)
+const cranks = computed(() => cautions.value.includes('may-crank'))
+const cautions = computed(() => test.value?.cautions ?? props.target.cautions)
+const minded = computed(() => {
+  const { instrument, red, setUp, test } = props.target
+  const place = red.place_caution
+  // What nobody has weighed yet.
+  const blind = !props.weighed && (props.swapped || !test)
+  const off = setUp.map((s) => s.entry.kind)
+  const bared = off.includes('unplugged') && !off.includes('battery-off')
+  return [
+    ...cautions.value.map((c) => CAUTIONS[c]),
+    ...(place ? [place] : []),
+    ...(blind && instrument === 'test-lamp' ? [LAMP_CAUTION] : []),
+    ...(blind && bared ? [PLUG_CAUTION] : []),
+  ]
+})
+
+/** A figure where a buzzer was asked for is ohms. */
+function by(answer: string): Instrument {
+  const { instrument } = props.target
+  const figure = /^[\d.,]|^ol$/i.test(answer.trim())
+  return instrument === 'buzzer' && figure ? 'ohmmeter' : instrument
+}
+
+function record(answer = typed.value, having = by(answer)) {
+  // The field is free for the next reading at once; one that is refused comes back to it.
+  typed.value = ''
+  emit('record', having, answer)
+}
+
+/** Begins a reading with a digit typed anywhere. */
+function begin(text: string) {
+  typed.value = text
+  void nextTick(() => field.value?.focus())
+}
+
+defineExpose({ begin, record })
+</script>
+
+<template>
+  <section class="card" aria-label="Next test">
+    <p class="why">
+      <b>{{ target.test ? 'Next test' : 'Your own point' }}</b>
+      <template v-if="test"> · {{ whyWords(test) }} · {{ minutes(test.minutes) }}</template>
+      <v-btn v-if="!target.test" size="small" variant="text" @click="emit('plan')"
+        >Back to the plan</v-btn
+      >
+    </p>
+    <p v-if="toMove.length || setUp" class="do">
+      <template v-if="toMove.length"
+        >Set <b>{{ toMove.join(', ') }}</b>. </template
+      >{{ setUp }}
+      <v-btn v-if="target.test && toMove.length" size="small" @click="emit('set', target.condition)"
+        >It is set so</v-btn
+      >
+    </p>
+    <p v-if="ENGINE_FIRST[target.engine]" class="do">{{ ENGINE_FIRST[target.engine] }}</p>
+    <div v-if="weighed?.dangers.length" class="against">
+      <b>Not advised.</b>
+      <p v-for="danger in weighed.dangers" :key="danger">{{ DANGERS[danger] }}</p>
+    </div>
+    <ProbePoints :red="target.red" :black="target.black" :dial="DIAL[target.instrument]" />
+
+    <form @submit.prevent="record()">
+      <v-text-field
+        ref="field"
+        v-model="typed"
+        class="reading mono"
+        :label="UNIT[target.instrument]"
+        :inputmode="pad ? 'none' : 'text'"
+        autocomplete="off"
+        :error-messages="refused"
+        @keydown.esc="($event.target as HTMLElement).blur()"
+      />
+      <v-btn
+        height="60"
+        :aria-pressed="pad"
+        aria-label="Reading pad"
+        min-width="48"
+        @click="pad = !pad"
+        ><v-icon :icon="mdiDialpad"
+      /></v-btn>
+      <v-btn type="submit" :class="{ strong: !aside }" height="60">Record</v-btn>
+    </form>
+    <p v-if="waiting" class="waiting" role="alert">
+      The server or its database does not answer. Your reading is kept and goes in as soon as it
+      does.
+    </p>
+    <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
+
+    <p v-if="target.expected != null && target.instrument === 'voltmeter'" class="answers">
+      <b class="mono">{{ volts(target.expected) }} V</b> if sound to here; a healthy machine reads
+      {{ volts(target.healthy ?? 0) }} V.
+    </p>
+    <p v-else-if="sound" class="answers">
+      A sound machine: <b class="mono">{{ rangeWords(sound) }}</b>
+    </p>
+    <ul v-if="answers.length" class="answers">
+      <li v-for="(a, i) in answers" :key="i">
+        <b class="mono">{{ rangeWords(a.range) }}</b> {{ leavesWords(a) }}
+      </li>
+    </ul>
+
+    <QuickAnswers
+      :instrument="target.instrument"
+      :other="other"
+      :skips="!!target.test"
+      @record="record"
+      @swap="emit('swap')"
+      @skip="emit('skip')"
+    />
+    <CrankTimer v-if="cranks" />
+    <p v-if="unweighed" class="caution">{{ unweighed }}</p>
+    <p v-for="caution in minded" :key="caution" class="caution">{{ caution }}</p>
+  </section>
+</template>
+
+<style scoped>
+.card {
+  display: grid;
+  gap: 8px;
+  padding: 10px 14px 12px;
+  border: 2px solid var(--ink);
+  border-radius: 14px;
+  background: var(--panel);
+}
+p {
+  margin: 0;
+}
+.why {
+  font-size: 15px;
+}
+.do :deep(.v-btn) {
+  font-size: 15px;
+}
+.do {
+  font-size: 19px;
+  line-height: 1.25;
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  gap: 8px;
+  align-items: start;
+}
+.reading :deep(input) {
+  font-family: 'Atkinson Hyperlegible Mono', monospace;
+  font-size: 26px;
+  font-weight: 700;
+}
+.against {
+  padding: 8px 12px;
+  border: 3px double var(--plum);
+  border-radius: 8px;
+  font-size: 16px;
+}
+.answers {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  font-size: 16px;
+  line-height: 1.35;
+}
+</style>

@@ -1,0 +1,149 @@
+import { computed, ref, watch, type Ref } from 'vue'
+import type {
+  Caution,
+  Condition,
+  DiagnosisView,
+  Engine,
+  Instrument,
+  PointView,
+  SetUpView,
+  TestView,
+  TraceView,
+} from '../../../api/client'
+
+/** They want the power off. */
+const OHMS: Instrument[] = ['ohmmeter', 'buzzer', 'diode-range']
+
+/** What is to be measured now: a test of the plan, or a point that the mechanic chose. */
+export interface Target {
+  test: TestView | undefined
+  instrument: Instrument
+  red: PointView
+  black: PointView
+  condition: Condition
+  engine: Engine
+  setUp: SetUpView[]
+  cautions: Caution[]
+  expected: number | undefined
+  healthy: number | undefined
+}
+
+/** A measurement that the mechanic put together. */
+export type Own = Pick<Target, 'instrument' | 'red' | 'black' | 'setUp'>
+
+export function useTarget(
+  trace: Ref<TraceView | undefined>,
+  diagnosis: Ref<DiagnosisView | undefined>,
+  condition: Ref<Condition>,
+  engine: Ref<Engine>,
+) {
+  /** Terminal of a point chosen on the track; none while the plan is followed. */
+  const chosen = ref<string>()
+  /** Something else that is to be measured. */
+  const own = ref<Own>()
+  watch(chosen, (point) => {
+    if (point) own.value = undefined
+  })
+  const skipped = ref<string[]>([])
+  const key = (t: TestView) => JSON.stringify([t.action, t.condition, t.set_up])
+
+  const points = computed(() => trace.value?.points ?? [])
+  const negative = computed(() => points.value.at(-1)?.point)
+  const test = computed(() => diagnosis.value?.tests.find((t) => !skipped.value.includes(key(t))))
+
+  /** What to mind at something that the plan did not ask for. */
+  function cautions(by: Instrument, setUp: SetUpView[]): Caution[] {
+    if (OHMS.includes(by)) {
+      return setUp.some((s) => s.entry.kind === 'battery-off') ? ['battery-off'] : ['power-off']
+    }
+    const cranks: Caution[] = trace.value?.should.crank === 'no' ? [] : ['may-crank']
+    return engine.value.startsWith('running') ? ['engine-runs'] : cranks
+  }
+
+  const target = computed<Target | undefined>(() => {
+    if (own.value) {
+      return {
+        ...own.value,
+        test: undefined,
+        condition: condition.value,
+        engine: engine.value,
+        cautions: cautions(own.value.instrument, own.value.setUp),
+        expected: undefined,
+        healthy: undefined,
+      }
+    }
+    const point = points.value.find((p) => p.point.terminal === chosen.value)
+    if (point && negative.value && point.point.terminal !== negative.value.terminal) {
+      return {
+        test: undefined,
+        instrument: 'voltmeter',
+        red: point.point,
+        black: negative.value,
+        condition: condition.value,
+        engine: engine.value,
+        setUp: [],
+        cautions: cautions('voltmeter', []),
+        expected: point.expected ?? undefined,
+        healthy: point.healthy ?? undefined,
+      }
+    }
+    const next = test.value
+    return (
+      (next?.action.kind === 'measure' && {
+        test: next,
+        instrument: next.action.instrument,
+        red: next.action.red,
+        black: next.action.black,
+        condition: next.condition,
+        engine: next.engine,
+        setUp: next.set_up,
+        cautions: next.cautions,
+        expected: undefined,
+        healthy: undefined,
+      }) ||
+      undefined
+    )
+  })
+
+  /** A test of the plan that is tried or looked at, while it is the thing to do. */
+  const tried = computed(() =>
+    chosen.value || own.value || test.value?.action.kind === 'measure' ? undefined : test.value,
+  )
+
+  /** The point that the track marks. */
+  const marked = computed(() => {
+    if (chosen.value || diagnosis.value?.listen) return chosen.value
+    const next = target.value
+    return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
+  })
+
+  /** Moves the choice along the track; from the plan, begins at its point. */
+  function step(by: 1 | -1, labelledOnly = false) {
+    const stops = points.value.filter(
+      (p, i) => i < points.value.length - 1 && (p.major || !labelledOnly),
+    )
+    const now = chosen.value ?? target.value?.red.terminal
+    const at = stops.findIndex((p) => p.point.terminal === now)
+    const next = stops[at < 0 ? 0 : Math.min(Math.max(at + by, 0), stops.length - 1)]
+    chosen.value = next?.point.terminal
+  }
+
+  /** After a reading at a chosen point: on along the track while it is sound, else to the plan. */
+  function walkOn() {
+    const at = points.value.find((p) => p.point.terminal === chosen.value)
+    if (at?.found?.sound) step(1, true)
+    else chosen.value = undefined
+  }
+
+  /** Back to what the plan asks for. */
+  function toPlan() {
+    chosen.value = undefined
+    own.value = undefined
+  }
+
+  function skip() {
+    if (test.value) skipped.value.push(key(test.value))
+  }
+
+  return { chosen, own, target, tried, marked, step, walkOn, toPlan, skip }
+}
