@@ -6,7 +6,7 @@ use super::moment::now;
 use super::rows::read;
 use super::search::{Listed, Wanted, page};
 use super::store::again;
-use super::{LogEntry, Readable, Store, StoreError, derived, jobs};
+use super::{LogEntry, Readable, Store, StoreError, derived, formats, jobs};
 use crate::entities::{bench_entry, bench_switch, evidence};
 use chrono::{DateTime, Utc};
 use kelvok_core::bench::{BenchEntry, PlugWire, ProfileDocument, Subject};
@@ -71,7 +71,7 @@ impl TryFrom<bench_switch::Model> for BenchSwitch {
         Ok(Self {
             id: row.id,
             name: row.name,
-            head: serde_json::from_str(&row.body).map_err(corrupt)?,
+            head: formats::read(SWITCH, row.format, &row.body)?,
             status: JobStatus::of(&row.status),
             job_id: row.job_id,
             version: row.version,
@@ -82,9 +82,8 @@ impl TryFrom<bench_switch::Model> for BenchSwitch {
     }
 }
 
-fn corrupt(source: serde_json::Error) -> StoreError {
-    StoreError::Corrupt { what: "switch", source }
-}
+/// What a row of it is called where it cannot be read.
+const SWITCH: &str = "switch";
 
 fn no_switch(id: Uuid) -> StoreError {
     StoreError::NotFound { what: "switch on the bench", id: id.to_string() }
@@ -153,7 +152,8 @@ impl Store {
         let row = bench_switch::Model {
             id,
             name: name.to_owned(),
-            body: serde_json::to_string(head).map_err(corrupt)?,
+            body: formats::write(SWITCH, head)?,
+            format: formats::FORMAT,
             status: JobStatus::Open.text().to_owned(),
             job_id: None,
             version: 1,
@@ -182,10 +182,11 @@ impl Store {
         name: &str,
         head: &BenchHead,
     ) -> Result<BenchSwitch, StoreError> {
-        let body = serde_json::to_string(head).map_err(corrupt)?;
+        let body = formats::write(SWITCH, head)?;
         let done = bench_switch::Entity::update_many()
             .col_expr(bench_switch::Column::Name, Expr::value(name))
             .col_expr(bench_switch::Column::Body, Expr::value(body))
+            .col_expr(bench_switch::Column::Format, Expr::value(formats::FORMAT))
             .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
             .col_expr(
                 bench_switch::Column::Version,

@@ -38,6 +38,9 @@ pub enum StoreError {
     /// The database refuses a value: too long, or letters that its tables cannot hold.
     #[error("the database cannot keep this {column}: too long, or letters that it does not have")]
     Rejected { column: String, source: DbErr },
+    /// A row that a newer Kelvok wrote.
+    #[error("a stored {what} is in form {format}: a newer Kelvok wrote it")]
+    NewerRow { what: &'static str, format: i16 },
     #[error("a stored {what} cannot be read")]
     Corrupt { what: &'static str, source: serde_json::Error },
     /// The database was written by a newer Kelvok.

@@ -11,6 +11,7 @@ mod conditions;
 mod derived;
 mod entities;
 mod error;
+mod formats;
 mod instruments;
 mod jobs;
 mod log;

@@ -4,7 +4,7 @@
 use super::moment::{now, recordable};
 use super::rows::read;
 use super::store::again;
-use super::{Readable, Store, StoreError, bench, derived, jobs};
+use super::{Readable, Store, StoreError, bench, derived, formats, jobs};
 use crate::entities::{bench_entry, evidence, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::bench::BenchEntry;
@@ -97,8 +97,7 @@ macro_rules! log_of {
                 Ok(LogEntry {
                     id: row.id,
                     sequence: row.sequence,
-                    body: serde_json::from_str(&row.body)
-                        .map_err(|source| StoreError::Corrupt { what: $what, source })?,
+                    body: formats::read($what, row.format, &row.body)?,
                     recorded_by: row.recorded_by,
                     recorded_at: row.recorded_at.map(|t| t.and_utc()),
                     voided: voided(row.voided_at, row.voided_by, row.void_reason),
@@ -121,8 +120,8 @@ macro_rules! log_of {
                     id: self.id,
                     $owner_id: owner,
                     sequence: self.sequence,
-                    body: serde_json::to_string(&self.body)
-                        .map_err(|source| StoreError::Corrupt { what: $what, source })?,
+                    body: formats::write($what, &self.body)?,
+                    format: formats::FORMAT,
                     recorded_by: self.recorded_by.clone(),
                     recorded_at: kept(self.recorded_at)?,
                     voided_at: voided.map_or(Ok(None), |v| kept(v.at))?,

@@ -39,6 +39,18 @@ pub struct Sentence {
 }
 
 /// Everything there is to say about a table.
+///
+/// ```
+/// use kelvok_core::circuit::Circuit;
+/// use kelvok_core::interlock::{InterlockTable, Judge, sentences};
+/// use kelvok_core::machine::{LIBRARY, Machine};
+///
+/// let machine = Machine::read(LIBRARY[0].text).expect("a library machine");
+/// let circuit = Circuit::compile(&machine);
+/// let table = InterlockTable::of(&mut Judge::new(&circuit, &[])).expect("few enough conditions");
+/// let says = sentences(&circuit, &table);
+/// assert!(says.iter().any(|sentence| sentence.says.contains("crank")));
+/// ```
 pub fn sentences(circuit: &Circuit, table: &InterlockTable) -> Vec<Sentence> {
     let drive = &circuit.document().drive;
     let values = |holds: fn(&Behavior) -> bool| -> Vec<Value> {

@@ -24,6 +24,15 @@ impl Machine {
     /// # Errors
     /// Every problem found, structural and semantic, in document order; at least one is not a
     /// warning. Warnings alone do not refuse a document: see [`Machine::warnings`].
+    ///
+    /// ```
+    /// use kelvok_core::machine::{LIBRARY, Machine};
+    ///
+    /// let machine = Machine::read(LIBRARY[0].text).expect("a library machine");
+    /// assert!(!machine.document().parts.is_empty());
+    /// let problems = Machine::read("{}").expect_err("this describes nothing");
+    /// assert!(problems.iter().any(|problem| !problem.warning));
+    /// ```
     pub fn read(text: &str) -> Result<Self, Vec<Problem>> {
         let value: Value = serde_json::from_str(text)
             .map_err(|e| vec![Problem::error("", format!("This is not JSON: {e}."))])?;

@@ -134,6 +134,12 @@ impl From<StoreError> for Problem {
             | StoreError::AlreadyVoided
             | StoreError::Held { .. }
             | StoreError::Closed(_) => Self::new(StatusCode::CONFLICT, detail),
+            StoreError::NewerRow { what, .. } => {
+                let sentence = format!(
+                    "This {what} was recorded by a newer Kelvok. Start that one to read it."
+                );
+                Self::new(StatusCode::CONFLICT, sentence)
+            }
             StoreError::Corrupt { what, source } => {
                 tracing::error!(%what, %source, "a stored row cannot be read");
                 let sentence = format!(

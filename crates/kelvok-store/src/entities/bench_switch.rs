@@ -8,6 +8,8 @@ pub struct Model {
     pub name: String,
     #[sea_orm(column_type = "Text")]
     pub body: String,
+    /// In what form the body is written.
+    pub format: i16,
     pub status: String,
     pub job_id: Option<Uuid>,
     pub version: i32,

@@ -9,6 +9,8 @@ pub struct Model {
     pub sequence: i64,
     #[sea_orm(column_type = "Text")]
     pub body: String,
+    /// In what form the body is written.
+    pub format: i16,
     pub recorded_by: String,
     pub recorded_at: Option<DateTime>,
     pub voided_at: Option<DateTime>,

@@ -6,6 +6,7 @@ mod m0002_named_conditions;
 mod m0003_stories_and_meters;
 mod m0004_switch_bench;
 mod m0005_lists;
+mod m0006_formats;
 
 use super::StoreError;
 use super::store::options;
@@ -24,6 +25,7 @@ impl MigratorTrait for Migrator {
             Box::new(m0003_stories_and_meters::Migration),
             Box::new(m0004_switch_bench::Migration),
             Box::new(m0005_lists::Migration),
+            Box::new(m0006_formats::Migration),
         ]
     }
 }

@@ -21,6 +21,20 @@ pub struct OperatingPoint {
 
 /// Solves the circuit in a condition, from its relays as they were, with changes and with
 /// resistances (an instrument's) hung between pairs of nodes, in ohms.
+///
+/// ```
+/// use kelvok_core::circuit::{Circuit, Condition, Crank, Relays, operating_point, parse_change};
+/// use kelvok_core::machine::{LIBRARY, Machine};
+///
+/// let machine = Machine::read(LIBRARY[0].text).expect("a library machine");
+/// let circuit = Circuit::compile(&machine);
+/// let start = Condition::with(&circuit, [("key", "start"), ("pedal", "down")]).expect("its controls");
+/// let sound = operating_point(&circuit, &start, Relays::default(), &[], &[]);
+/// assert_eq!(sound.outcome.crank, Crank::Yes);
+/// let open = parse_change(&circuit, "brake.start=open").expect("its fault notation");
+/// let found = operating_point(&circuit, &start, Relays::default(), &[open], &[]);
+/// assert_eq!(found.outcome.crank, Crank::No);
+/// ```
 pub fn operating_point(
     circuit: &Circuit,
     condition: &Condition,

@@ -15,6 +15,20 @@ use crate::machine::{
 ///
 /// # Errors
 /// An ohmmeter or buzzer on a live circuit is refused.
+///
+/// ```
+/// use kelvok_core::circuit::{Circuit, Condition, Instrument, Reading, Relays, read};
+/// use kelvok_core::machine::{LIBRARY, Machine};
+///
+/// let machine = Machine::read(LIBRARY[0].text).expect("a library machine");
+/// let circuit = Circuit::compile(&machine);
+/// let at_rest = Condition::at_rest(&circuit);
+/// let posts = ["battery.+", "battery.-"].map(|post| circuit.terminal(post).expect("a battery"));
+/// let (red, black) = (posts[0], posts[1]);
+/// let meter = Instrument::Voltmeter;
+/// let shown = read(&circuit, &at_rest, Relays::default(), &[], meter, (red, black));
+/// assert!(matches!(shown, Ok(Reading::Volts(volts)) if (12.0..13.0).contains(&volts)));
+/// ```
 pub fn read(
     circuit: &Circuit,
     condition: &Condition,

@@ -28,6 +28,14 @@ const LONGEST: usize = 24;
 ///
 /// # Errors
 /// A sentence for the person who typed it.
+///
+/// ```
+/// use kelvok_core::circuit::{Instrument, Reading};
+/// use kelvok_core::diagnosis::parse_reading;
+///
+/// assert_eq!(parse_reading(Instrument::Voltmeter, "12.57"), Ok(Reading::Volts(12.57)));
+/// assert_eq!(parse_reading(Instrument::Ohmmeter, "OL"), Ok(Reading::Ohms(None)));
+/// ```
 pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, ReadingError> {
     let example = match instrument {
         Instrument::Voltmeter => "12.4",

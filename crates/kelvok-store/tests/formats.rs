@@ -1,0 +1,169 @@
+//! Rows as every version that shipped wrote them, letter by letter, and what is read of them today. A new
+//! form is added at the end; nothing that stands here ever changes.
+
+mod bench;
+
+use bench::Workbench;
+use kelvok_core::bench::BenchEntry;
+use kelvok_core::circuit::{FaultMode, Instrument, LampState, Reading};
+use kelvok_core::diagnosis::{
+    EngineDoes, Heard, LookEntry, ObservationEntry, SetUpEntry, SiteKind, Source, Work,
+};
+use kelvok_database::Durability;
+use kelvok_store::{Migrator, Store};
+use sea_orm_migration::MigratorTrait;
+use sea_orm_migration::sea_orm::{ConnectionTrait, Database, DatabaseConnection};
+use uuid::Uuid;
+
+/// The first form shipped with these migrations; its rows said nothing of a form.
+const FIRST: u32 = 5;
+
+const EVIDENCE_1: [&str; 12] = [
+    r#"{"condition":{"key":"start","pedal":"down"},"engine":"stopped","set_up":[],"observation":{"kind":"heard","heard":"silent"},"repeats":1,"source":"told"}"#,
+    r#"{"condition":{},"engine":"running","set_up":[],"observation":{"kind":"engine","does":"runs-rough"},"repeats":2,"at_times":true,"times_an_hour":3.5}"#,
+    r#"{"condition":{},"engine":"stopped","set_up":[],"observation":{"kind":"blades","turn":false},"repeats":1}"#,
+    r#"{"condition":{},"engine":"running-hot","set_up":[],"observation":{"kind":"lamp","lamp":"headlamp","burns":"dim"},"repeats":1}"#,
+    r#"{"condition":{},"engine":"stopped","set_up":[{"kind":"battery-off"}],"observation":{"kind":"looked","at":{"kind":"fuse","fuse":"main-fuse"},"bad":true},"repeats":1}"#,
+    r#"{"condition":{},"engine":"stopped","set_up":[],"observation":{"kind":"repaired","unit":"brake:linkage"},"repeats":1}"#,
+    r#"{"condition":{},"engine":"stopped","set_up":[],"observation":{"kind":"worked-on","unit":"main-fuse","work":"fuse-changed"},"repeats":1}"#,
+    r#"{"condition":{},"engine":"running","set_up":[],"observation":{"kind":"ran","minutes":12.5},"repeats":1}"#,
+    r#"{"condition":{},"engine":"stopped","set_up":[],"observation":{"kind":"note","text":"Seat cracked."},"repeats":1}"#,
+    r#"{"condition":{"key":"start"},"engine":"stopped","set_up":[],"observation":{"kind":"reading","instrument":"voltmeter","red":"key.S","black":"battery.-","reading":{"kind":"volts","value":12.57},"typed":"12.57"},"repeats":1}"#,
+    r#"{"condition":{},"engine":"stopped","set_up":[{"kind":"unplugged","connector":"brake-plug"},{"kind":"pressed-by-hand","switch":"brake"}],"observation":{"kind":"reading","instrument":"ohmmeter","red":"brake.1","black":"brake.2","reading":{"kind":"ohms","value":null}},"repeats":1}"#,
+    r#"{"observation":{"kind":"reading","instrument":"test-lamp","red":"key.B","black":"battery.-","reading":{"kind":"lamp","value":"bright"}}}"#,
+];
+
+const VERDICT_1: [&str; 2] = [
+    r#"{"units":["brake"],"probability":0.991,"confirmed":true,"note":"Plug re-seated.","names":["Brake switch"],"kind":["switch","open"]}"#,
+    r#"{"units":["seat","seat:linkage"],"probability":0.5,"confirmed":false,"note":""}"#,
+];
+
+const SWITCH_1: &str = r#"{"subject":{"kind":"interlock-switch","terminals":["1","2"],"positions":[{"id":"released","name":"released"},{"id":"pressed","name":"pressed","returns_to":"released"}],"profile":null,"layout":{},"operations":3,"move_probes":1.0},"new_part":true,"machine":null,"replaces":null,"plug":{"1":"seat.1"},"wires":[]}"#;
+
+const BENCH_1: [&str; 5] = [
+    r#"{"kind":"leads","touching":"0.3","apart":"OL"}"#,
+    r#"{"kind":"probe","position":"pressed","from":"1","to":"2","reading":{"kind":"ohms","value":0.4},"typed":"0.4"}"#,
+    r#"{"kind":"stroke","from":"1","to":"2","way":"in","travel":40.0,"made":true}"#,
+    r#"{"kind":"wire-moved","wire":"w1","to":null}"#,
+    r#"{"kind":"wire-checked","position":"pressed","from":"w1","to":"w2","made":false}"#,
+];
+
+/// A job and a switch as they lay in the first form, then whatever this Kelvok makes of the schema.
+async fn first(url: &str) -> (DatabaseConnection, Store, [Uuid; 2]) {
+    let connection = Database::connect(url).await.expect("a connection");
+    Migrator::up(&connection, Some(FIRST)).await.expect("the schema of the first form");
+    let [machine, revision, job, switch] = [(); 4].map(|()| Uuid::now_v7());
+    let hex = |id: Uuid| format!("x'{}'", id.simple());
+    let mut inserts = vec![
+        format!("insert into machine (id, name) values ({}, 'test')", hex(machine)),
+        format!(
+            "insert into machine_revision (id, machine_id, revision, document, made_at) \
+             values ({}, {}, 1, '{{}}', now())",
+            hex(revision),
+            hex(machine)
+        ),
+        format!(
+            "insert into job (id, revision_id, tag, owner, complaint, status, version, \
+             next_sequence, opened_at) values ({}, {}, '', '', 'Silent.', 'open', 1, 50, now())",
+            hex(job),
+            hex(revision)
+        ),
+        format!(
+            "insert into bench_switch (id, name, body, status, version, next_sequence, opened_by, \
+             opened_at, changed_at) values ({}, 'Seat', '{SWITCH_1}', 'open', 1, 50, 'Maren', \
+             now(), now())",
+            hex(switch)
+        ),
+    ];
+    let logs: [(&str, &str, Uuid, &[&str]); 3] = [
+        ("evidence", "job_id", job, &EVIDENCE_1),
+        ("verdict", "job_id", job, &VERDICT_1),
+        ("bench_entry", "switch_id", switch, &BENCH_1),
+    ];
+    for (table, of, owner, bodies) in logs {
+        for (i, body) in bodies.iter().enumerate() {
+            inserts.push(format!(
+                "insert into {table} (id, {of}, sequence, body, recorded_by, recorded_at) \
+                 values ({}, {}, {}, '{body}', 'Maren', '2026-01-02 03:04:05')",
+                hex(Uuid::now_v7()),
+                hex(owner),
+                i + 1
+            ));
+        }
+    }
+    for insert in inserts {
+        connection.execute_unprepared(&insert).await.expect(&insert);
+    }
+    let store = Store::open(url).await.expect("a store");
+    (connection, store, [job, switch])
+}
+
+#[tokio::test]
+async fn rows_of_the_first_form_say_what_they_said() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let (_, store, [job, switch]) = first(&bench.database.url()).await;
+    let log = store.evidence(job).await.expect("a log");
+    assert_eq!(log.unreadable, []);
+    let observed: Vec<_> = log.iter().map(|e| e.body.observation.clone()).collect();
+    let text = str::to_owned;
+    let reading = |instrument, red, black, reading, typed| ObservationEntry::Reading {
+        instrument,
+        red: text(red),
+        black: text(black),
+        reading,
+        typed: text(typed),
+    };
+    let fuse = LookEntry::Fuse { fuse: text("main-fuse") };
+    assert_eq!(
+        observed,
+        [
+            ObservationEntry::Heard { heard: Heard::Silent },
+            ObservationEntry::Engine { does: EngineDoes::RunsRough },
+            ObservationEntry::Blades { turn: false },
+            ObservationEntry::Lamp { lamp: text("headlamp"), burns: LampState::Dim },
+            ObservationEntry::Looked { at: fuse, bad: true },
+            ObservationEntry::Repaired { unit: text("brake:linkage") },
+            ObservationEntry::WorkedOn { unit: text("main-fuse"), work: Work::FuseChanged },
+            ObservationEntry::Ran { minutes: 12.5 },
+            ObservationEntry::Note { text: text("Seat cracked.") },
+            reading(Instrument::Voltmeter, "key.S", "battery.-", Reading::Volts(12.57), "12.57"),
+            reading(Instrument::Ohmmeter, "brake.1", "brake.2", Reading::Ohms(None), ""),
+            reading(
+                Instrument::TestLamp,
+                "key.B",
+                "battery.-",
+                Reading::Lamp(LampState::Bright),
+                ""
+            ),
+        ]
+    );
+    let (first, second) = (&log[0].body, &log[1].body);
+    assert_eq!((first.source, first.condition["pedal"].as_str()), (Source::Told, "down"));
+    assert_eq!((second.repeats, second.at_times, second.times_an_hour), (2, true, Some(3.5)));
+    assert_eq!(log[4].body.set_up, [SetUpEntry::BatteryOff]);
+    let verdicts = store.verdicts(job).await.expect("verdicts");
+    assert_eq!(verdicts[0].body.kind, Some((SiteKind::Switch, FaultMode::Open)));
+    assert_eq!(
+        (&*verdicts[0].body.units, verdicts[0].body.probability),
+        (&[text("brake")][..], 0.991)
+    );
+    assert_eq!((verdicts[1].body.units.len(), verdicts[1].body.confirmed), (2, false));
+    let head = store.bench_switch(switch).await.expect("a switch").head;
+    assert_eq!((head.subject.terminals.len(), head.new_part), (2, true));
+    let entries = store.bench_entries(switch).await.expect("its log");
+    assert_eq!((entries.len(), entries.unreadable.len()), (BENCH_1.len(), 0));
+    assert!(
+        matches!(&entries[1].body, BenchEntry::Probe { reading: Reading::Ohms(Some(ohms)), .. } if *ohms == 0.4)
+    );
+}
+
+#[tokio::test]
+async fn a_row_of_a_newer_form_is_told_and_takes_nothing_else_down() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let (connection, store, [job, _]) = first(&bench.database.url()).await;
+    let newer = "update evidence set format = 7 where sequence = 3";
+    connection.execute_unprepared(newer).await.expect(newer);
+    let log = store.evidence(job).await.expect("a log");
+    assert_eq!((log.len(), log.unreadable[0].place), (EVIDENCE_1.len() - 1, Some(3)));
+    assert!(log.unreadable[0].why.contains("newer Kelvok"), "{:?}", log.unreadable);
+}
