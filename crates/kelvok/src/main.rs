@@ -71,7 +71,13 @@ enum Command {
 }
 
 fn main() -> ExitCode {
-    let done = match Arguments::parse().command {
+    let command = Arguments::parse().command;
+    let serves = matches!(command, Command::Serve(_) | Command::Demo(_) | Command::Meter(_));
+    if !serves {
+        // `kelvok decide ... | head` ends when head does, as other programs do.
+        sigpipe::reset();
+    }
+    let done = match command {
         Command::Check(arguments) => check::run(&arguments),
         Command::Solve(arguments) => solve::run(&arguments),
         Command::Decide(arguments) => decide::run(&arguments),
