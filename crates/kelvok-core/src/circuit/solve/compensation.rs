@@ -415,6 +415,8 @@ pub struct Settled<'a> {
 
 /// Volts across something that carry no current worth the name.
 const NO_VOLTS: f64 = 1e-9;
+/// A probe on more volts than this may be on something live.
+const CALM_VOLTS: f64 = 1e-6;
 
 impl Settled<'_> {
     fn last(&self) -> &Stage {
@@ -422,9 +424,22 @@ impl Settled<'_> {
         &self.way[self.way.len() - 1]
     }
 
-    /// Node volts, as [`Solved::volts`] counts them.
-    pub fn volts(&self, node: NodeId) -> f64 {
-        self.last().volts[node.index()]
+    /// Whether a node stands at the volts from which those of its piece are counted: the reference's, or
+    /// in a piece that nothing drives. An ohmmeter there is on nothing live.
+    pub fn is_calm(&self, node: NodeId) -> bool {
+        let stage = self.last();
+        let piece = stage.pieces[node.index()];
+        let drives = |kind: ElementKind| {
+            kind.emf().is_some() || matches!(kind, ElementKind::Diode { volts } if volts < 0.0)
+        };
+        let driven = || {
+            self.of.circuit.elements().any(|(id, e)| {
+                drives(e.kind)
+                    && stage.conductance[id.index()] > 0.0
+                    && stage.pieces[e.a.index()] == piece
+            })
+        };
+        stage.volts[node.index()].abs() < CALM_VOLTS && (piece == 0 || !driven())
     }
 
     /// Whether nodes hang together, at every stage of settling.

@@ -7,7 +7,7 @@ use super::unknowns::Unknowns;
 use crate::diagnosis::evidence::{Evidence, Observation, Probe, SetUp};
 use crate::diagnosis::faults::{Scenario, State, likelier_after};
 use crate::diagnosis::predict::{
-    FaultDictionary, FaultModel, Predicted, Shown, Situation, nominal_volts,
+    Affairs, FaultDictionary, FaultModel, Predicted, Shown, Situation, nominal_volts,
 };
 use crate::errand::{carried, step};
 use rayon::prelude::*;
@@ -181,8 +181,26 @@ pub(crate) fn mixture(weights: &[f64], unknowns: &[Unknowns]) -> (f64, f64) {
     (mean, variance.sqrt())
 }
 
-/// What a probe shows, and what is noticed, by scenario.
-type Sight = Arc<[Predicted]>;
+/// What a probe shows, by scenario.
+#[derive(Default)]
+struct Sight {
+    shows: Arc<[Predicted]>,
+    /// Where what moves by itself can be seen there.
+    affairs: Option<Arc<[Affairs]>>,
+}
+
+impl Sight {
+    fn at(dictionary: &FaultDictionary, probe: Probe) -> Self {
+        Self { shows: dictionary.sight(probe), affairs: dictionary.affairs(probe) }
+    }
+
+    /// Whether two scenarios are one state of affairs, as far as can be seen here.
+    fn alike(&self, one: usize, other: usize) -> bool {
+        self.affairs.as_ref().is_none_or(|affairs| affairs[one] == affairs[other])
+    }
+}
+
+/// What is noticed, by scenario.
 type Noticing = Arc<[Shown]>;
 
 /// An entry of the log, and what every scenario would have shown.
@@ -218,12 +236,8 @@ impl<'a> Recalled<'a> {
         let sights = match (entry.observation, &dictionaries) {
             (Observation::Read { instrument, red, black, .. }, Some((own, both))) => {
                 let probe = Probe { instrument, red, black };
-                own.compare_for(probe);
-                let both = both.as_ref().map(|both| {
-                    both.compare_for(probe);
-                    both.sight(probe)
-                });
-                Some((own.sight(probe), both.unwrap_or_else(|| Arc::from([]))))
+                let both = both.as_ref().map(|both| Sight::at(both, probe));
+                Some((Sight::at(own, probe), both.unwrap_or_default()))
             }
             _ => None,
         };
@@ -340,10 +354,10 @@ impl<'a> Recalled<'a> {
                 };
                 let sight = if scenario < first { own } else { both };
                 let fit = |at: usize, scenario: &Scenario, unknowns: &mut Unknowns| {
-                    fit_reading(reading, sight[at], dictionary.emf(scenario), unknowns)
+                    fit_reading(reading, sight.shows[at], dictionary.emf(scenario), unknowns)
                 };
                 let scenarios = self.scenarios(scenario);
-                let other = |c: &usize| !dictionary.alike(*c, at);
+                let other = |c: &usize| !sight.alike(*c, at);
                 let beside = scenarios[at].sizes.into_iter().flat_map(|(less, more)| [less, more]);
                 let mut learned = *unknowns;
                 let mut best = fit(at, &scenarios[at], &mut learned);

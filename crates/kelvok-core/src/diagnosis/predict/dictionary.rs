@@ -11,7 +11,9 @@
 use super::predictor::{Predicted, Predictor, Shown, nominal_volts};
 use super::reach::Reach;
 use super::situation::Situation;
-use crate::circuit::{Change, Circuit, ElementKind, Engine, Instrument, NodeId, Relays, Solved};
+use crate::circuit::{
+    Change, Circuit, Crank, ElementKind, Engine, Instrument, NodeId, Relays, Solved,
+};
 use crate::diagnosis::evidence::Probe;
 use crate::diagnosis::faults::Scenario;
 use crate::errand::carried;
@@ -49,6 +51,8 @@ pub(crate) struct FaultDictionary {
 
 /// Relays, and a mark of what fuses have blown.
 type Stand = (Relays, u64);
+/// The same with what the starter does.
+pub(crate) type Affairs = (Stand, Crank);
 
 /// The operating points of every scenario.
 #[derive(Debug, Default)]
@@ -217,12 +221,19 @@ impl FaultDictionary {
         Reach::new(&self.circuit, self.situation.condition.engine, settled)
     }
 
-    /// Whether relays, fuses and the starter are the same under two scenarios, as far as they were
-    /// asked for.
-    pub fn alike(&self, one: usize, other: usize) -> bool {
-        let same_stand = self.stand.get().is_none_or(|stand| stand[one] == stand[other]);
-        let crank = |shown: &Arc<[Shown]>| shown[one].crank == shown[other].crank;
-        same_stand && self.shown.get().is_none_or(crank)
+    /// How relays, fuses and the starter stand under every scenario: two that stand otherwise are
+    /// different states of affairs. None where nothing that moves by itself can be seen at a probe.
+    pub fn affairs(&self, probe: Probe) -> Option<Arc<[Affairs]>> {
+        let volts = probe.instrument == Instrument::Voltmeter;
+        if volts {
+            // Both are worked out with the points.
+            self.points();
+        }
+        let matter = volts || self.moves_at(&self.metal_of(&[probe]));
+        matter.then(|| {
+            let (stand, shown) = (self.stand(), self.shown());
+            stand.iter().zip(shown.iter()).map(|(stand, shown)| (*stand, shown.crank)).collect()
+        })
     }
 
     /// What it takes, in bytes.
@@ -311,6 +322,14 @@ impl FaultDictionary {
         Predicted::Volts { mean, swing, slope }
     }
 
+    /// Whether relays, fuses and the starter are the same under two scenarios; the points must have
+    /// been asked for.
+    fn alike(&self, one: usize, other: usize) -> bool {
+        let (Some(stand), Some(shown)) = (self.stand.get(), self.shown.get()) else { return true };
+        let [a, b] = [one, other].map(|scenario| (stand[scenario], shown[scenario].crank));
+        a == b
+    }
+
     /// Scenarios that could change what is seen at these probes, each with the probes that it could
     /// be seen at, by their places in the list. The diode range stirs diodes itself: where anything is
     /// live, only those can be told apart there that touch no metal of its probes.
@@ -367,13 +386,6 @@ impl FaultDictionary {
     /// Whether something there moves by itself, so that what happens elsewhere can be seen there.
     fn moves_at(&self, metal: &BTreeSet<u16>) -> bool {
         !self.situation.is_dead() && metal.iter().any(|m| self.moves.contains(m))
-    }
-
-    /// Works out what [`Self::alike`] needs to compare scenarios by what a probe shows.
-    pub fn compare_for(&self, probe: Probe) {
-        if self.moves_at(&self.metal_of(&[probe])) {
-            self.stand();
-        }
     }
 
     fn predictor(&self) -> Predictor<'_> {

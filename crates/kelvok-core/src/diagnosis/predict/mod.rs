@@ -16,7 +16,7 @@ mod situation;
 
 pub(crate) use burning::{chance, doubtful};
 pub(crate) use dictionaries::Dictionaries;
-pub(crate) use dictionary::FaultDictionary;
+pub(crate) use dictionary::{Affairs, FaultDictionary};
 pub(crate) use fault_model::FaultModel;
 pub(crate) use kept::{Kept, MEGABYTE, locked};
 pub(crate) use predictor::{Predicted, Predictor, Shown, nominal_volts};

@@ -92,8 +92,6 @@ enum Means<'a> {
     Range(Box<RefCell<DiodeRange<'a>>>),
 }
 
-/// A probe with more volts than this may be on something live.
-const CALM_VOLTS: f64 = 1e-6;
 /// Less than this share of the probes' own volts is none.
 const NO_SHARE: f64 = 1e-9;
 
@@ -114,13 +112,117 @@ impl Feeling<'_> {
             // What is joined there may be on something live.
             return !self.dead || settled.bridges((a, b), (*red, *black));
         }
-        let calm = |n: &NodeId| settled.volts(*n).abs() < CALM_VOLTS;
         // Cut off from what feeds it, a probe is no longer on anything live.
-        if !calm(red) || !calm(black) {
+        if !settled.is_calm(*red) || !settled.is_calm(*black) {
             return true;
         }
         let Some(volts) = driven else { return false };
         let across = |a: NodeId, b: NodeId| (volts[a.index()] - volts[b.index()]).abs();
         across(a, b) > NO_SHARE * across(*red, *black)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::circuit::{Circuit, Condition, Engine, Instrument, Relays};
+    use crate::diagnosis::evidence::{Probe, SetUp};
+    use crate::diagnosis::faults::Suspects;
+    use crate::diagnosis::predict::{FaultModel, Predicted, Predictor, Shown, Situation};
+    use crate::machine::{LIBRARY, Machine};
+    use crate::random::Random;
+    use std::sync::Arc;
+
+    /// What is left out as felt nowhere must be what solving it would have come to.
+    #[test]
+    fn what_is_left_out_is_what_solving_it_comes_to() {
+        let mut left = (0, 0);
+        for shipped in LIBRARY {
+            let machine = Machine::read(shipped.text).expect("a library machine");
+            let circuit = Arc::new(Circuit::compile(&machine));
+            let suspects = Arc::new(Suspects::of(&circuit));
+            let model = FaultModel::new(circuit.clone(), suspects.clone(), Arc::default());
+            let mut random = Random::for_case(7, shipped.name, 0);
+            for situation in situations(&circuit, &mut random) {
+                let probes = probes(&circuit, &situation, &mut random);
+                compare(&model, &situation, &probes, shipped.name, &mut left);
+            }
+        }
+        assert!(left.0 > 100_000 && left.1 > 10_000, "too little was compared: {left:?}");
+    }
+
+    fn situations(circuit: &Circuit, random: &mut Random) -> Vec<Situation> {
+        let mut conditions = circuit.normal_use();
+        conditions.push(Condition::at_rest(circuit));
+        let off = |sets: &[SetUp]| sets.contains(&SetUp::BatteryOff);
+        let all = SetUp::all(circuit);
+        let mut found = Vec::new();
+        for condition in conditions {
+            let still = Condition { engine: Engine::Stopped, ..condition.clone() };
+            let one = all[random.index(all.len())];
+            for set_up in [vec![], vec![one], vec![one, SetUp::BatteryOff]] {
+                let at = if off(&set_up) { &still } else { &condition };
+                found.push(Situation::new(at, &set_up));
+            }
+        }
+        found
+    }
+
+    fn probes(circuit: &Circuit, situation: &Situation, random: &mut Random) -> Vec<Probe> {
+        let points = circuit.document().test_points.len();
+        let mut node = || circuit.test_point(random.index(points)).expect("a point");
+        let feeds = [Instrument::Ohmmeter, Instrument::Buzzer, Instrument::DiodeRange];
+        let shows = [Instrument::TestLamp, Instrument::LedLamp, Instrument::AcVoltmeter];
+        let running = situation.condition.engine != Engine::Stopped;
+        let with = shows.iter().chain(feeds.iter().filter(|_| !running));
+        with.flat_map(|i| [*i; 2])
+            .map(|instrument| Probe { instrument, red: node(), black: node() })
+            .filter(|p| p.red != p.black)
+            .collect()
+    }
+
+    /// The same for any meter; what sizes beside it make of it apart.
+    fn alike(kept: Predicted, solved: Predicted) -> bool {
+        let near = |a: f64, b: f64| (a - b).abs() <= 1e-6 * (1.0 + a.abs());
+        let both = |a: Option<f64>, b: Option<f64>| match (a, b) {
+            (Some(a), Some(b)) => near(a, b),
+            (a, b) => a == b,
+        };
+        match (kept, solved) {
+            (Predicted::Ohms { ohms: a, .. }, Predicted::Ohms { ohms: b, .. }) => both(a, b),
+            (Predicted::Lamp { volts: a, .. }, Predicted::Lamp { volts: b, .. }) => near(a, b),
+            (Predicted::AcVolts(a), Predicted::AcVolts(b)) => near(a, b),
+            (Predicted::Drop(a), Predicted::Drop(b)) => both(a, b),
+            (a, b) => a == b,
+        }
+    }
+
+    /// Looks up everything, and solves it all in the same way once more with nothing left out.
+    fn compare(
+        model: &FaultModel,
+        situation: &Situation,
+        probes: &[Probe],
+        name: &str,
+        compared: &mut (usize, usize),
+    ) {
+        let (circuit, scenarios) = (&*model.circuit, &model.suspects.scenarios);
+        let dictionary = model.dictionary(situation);
+        let (shown, looked) = (dictionary.shown(), dictionary.look(probes));
+        let (condition, set_up) = (&situation.condition, &situation.set_up);
+        let supply = dictionary.emf(&scenarios[0]);
+        let mut predictor = Predictor::new(circuit, condition, set_up, supply);
+        let running = situation.runs().then(|| model.running());
+        for (c, scenario) in scenarios.iter().enumerate() {
+            let from = running.as_ref().map_or(Relays::default(), |r| r[c]);
+            predictor.suppose(scenario, from);
+            let solved: Shown = predictor.shown();
+            let what = || format!("{name}: {:?} in {situation:?}", scenario.changes);
+            assert_eq!(shown[c], solved, "{}", what());
+            compared.1 += 1;
+            for (probe, read) in probes.iter().zip(predictor.read(probes)) {
+                let kept = looked[probe][c];
+                assert!(alike(kept, read), "{} {probe:?}: {kept:?}, {read:?}", what());
+                compared.0 += 1;
+            }
+        }
     }
 }
