@@ -19,3 +19,6 @@ pub mod meter;
 mod plain_text;
 mod random;
 pub mod trial;
+mod words;
+
+pub use words::words;

@@ -494,7 +494,7 @@ fn what_a_fault_does_is_worked_out_on_the_machine_itself() {
         for (finding, effects) in findings.iter().zip(on.each(&findings, apart)) {
             let effects = effects.expect("one that can be put into the circuit");
             let mut all: Vec<_> =
-                effects.shows.iter().flat_map(|(_, e)| e.iter().map(|e| e.plain())).collect();
+                effects.shows.iter().flat_map(|(_, e)| e.iter().map(|e| e.words())).collect();
             all.sort_unstable();
             all.dedup();
             out += &format!("{position} {:?}: {:?}\n", finding.kind, all);

@@ -52,9 +52,9 @@ fn every_mode_has_a_name_and_happens_to_some_library_machine() {
             }
         }
     }
-    let all: BTreeSet<_> = FaultMode::ALL.into_iter().collect();
+    let all: BTreeSet<_> = FaultMode::ALL.iter().copied().collect();
     assert_eq!(seen, all, "modes that happen to nothing in the library");
-    let names: BTreeSet<_> = all.iter().map(|m| m.plain()).collect();
+    let names: BTreeSet<_> = all.iter().map(|m| m.words()).collect();
     assert!(names.len() + 1 >= all.len(), "\"dead\" is said of two parts, nothing else twice");
     assert!(all.iter().all(|m| !m.applies_to().is_empty()));
 }

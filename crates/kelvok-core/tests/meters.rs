@@ -25,7 +25,7 @@ fn settled(meter: &mut StandIn, range: Range) -> Shown {
 
 #[test]
 fn commands_are_understood_long_and_short_in_any_case() {
-    for range in Range::ALL {
+    for range in Range::ALL.iter().copied() {
         assert_eq!(Range::asked(range.query()), Some(range));
         assert_eq!(Range::asked(&range.query().to_lowercase()), Some(range));
     }

@@ -37,7 +37,7 @@ type Situation = (usize, (usize, Engine), Vec<usize>);
 fn situation() -> impl Strategy<Value = Situation> {
     (
         0..LIBRARY.len(),
-        (any::<prop::sample::Index>(), prop::sample::select(&Engine::ALL[..])),
+        (any::<prop::sample::Index>(), prop::sample::select(Engine::ALL)),
         prop::collection::vec(any::<prop::sample::Index>(), 0..3),
     )
         .prop_map(|(m, (condition, engine), faults)| {

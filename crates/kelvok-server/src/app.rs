@@ -6,6 +6,7 @@ use crate::work::compiled::{Circuits, ROOM};
 use crate::work::desk::{Desk, Reply, Size};
 use kelvok_store::Store;
 use std::sync::Arc;
+use std::time::Duration;
 
 /// What the server is told from outside.
 #[derive(Clone, Debug)]
@@ -53,13 +54,29 @@ impl App {
         size: Size,
         work: impl FnOnce() -> Result<T, Problem> + Send + 'static,
     ) -> Result<Reply<T>, Problem> {
+        let work = self.making_room(work);
+        self.desk.ask(key, size, work).await
+    }
+
+    /// The same, waiting no longer than `patience`.
+    pub(crate) async fn ask_within<T: Send + Sync + 'static>(
+        &self,
+        patience: Duration,
+        key: String,
+        size: Size,
+        work: impl FnOnce() -> Result<T, Problem> + Send + 'static,
+    ) -> Result<Reply<T>, Problem> {
+        let work = self.making_room(work);
+        self.desk.ask_within(patience, key, size, work).await
+    }
+
+    fn making_room<T, W: FnOnce() -> T>(&self, work: W) -> impl FnOnce() -> T + use<T, W> {
         let circuits = self.circuits.clone();
-        let work = move || {
+        move || {
             circuits.make_room();
             let answer = work();
             circuits.make_room();
             answer
-        };
-        self.desk.ask(key, size, work).await
+        }
     }
 }

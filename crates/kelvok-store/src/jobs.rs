@@ -8,7 +8,7 @@ use super::{LogEntry, Store, StoreError, Verdict, derived};
 use crate::entities::{job, verdict};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::SiteKind;
+use kelvok_core::machine::SiteKind;
 use sea_orm::{
     ActiveModelTrait,
     ActiveValue::NotSet,

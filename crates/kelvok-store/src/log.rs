@@ -9,7 +9,8 @@ use crate::entities::{bench_entry, evidence, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::{Entry, SiteKind};
+use kelvok_core::diagnosis::Entry;
+use kelvok_core::machine::SiteKind;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, IntoActiveModel, QueryFilter,
     QueryOrder, QuerySelect,

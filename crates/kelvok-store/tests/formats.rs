@@ -7,8 +7,9 @@ use bench::Workbench;
 use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::{FaultMode, Instrument, LampState, Reading};
 use kelvok_core::diagnosis::{
-    EngineDoes, Heard, LookEntry, ObservationEntry, SetUpEntry, SiteKind, Source, Work,
+    EngineDoes, Heard, LookEntry, ObservationEntry, SetUpEntry, Source, Work,
 };
+use kelvok_core::machine::SiteKind;
 use kelvok_database::Durability;
 use kelvok_store::{Migrator, Store};
 use sea_orm_migration::MigratorTrait;

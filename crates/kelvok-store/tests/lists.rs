@@ -4,7 +4,7 @@ mod bench;
 
 use bench::{Workbench, reading};
 use kelvok_core::circuit::FaultMode;
-use kelvok_core::diagnosis::SiteKind;
+use kelvok_core::machine::SiteKind;
 use kelvok_database::Durability;
 use kelvok_store::{JobStatus, NewJob, PAGE, Store, Verdict, Void, Wanted};
 use uuid::Uuid;

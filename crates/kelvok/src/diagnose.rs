@@ -4,10 +4,9 @@ use super::check::sound;
 use anyhow::Context;
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{
-    Because, Belief, Evidence, LookEntry, Model, NextTest, Plan, SetUpEntry, StoryDocument,
-    Strategy, TestAction, Unit, contradictions,
+    Because, Belief, Caution, Evidence, LookEntry, Model, NextTest, Plan, Sense, SetUpEntry,
+    StoryDocument, Strategy, TestAction, Unit, contradictions,
 };
-use kelvok_core::interlock::{Track, nearest_complete};
 use serde_json::{Value, json};
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -60,6 +59,8 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
 
 struct Diagnosis {
     condition: Condition,
+    /// What to mind at turning the key and listening.
+    to_listen: Vec<Caution>,
     belief: Belief,
     plan: Plan,
     /// Units with their probabilities, those that nothing tells apart together.
@@ -70,9 +71,11 @@ struct Diagnosis {
 
 impl Diagnosis {
     fn of(strategy: Strategy, model: &Model, log: &[Evidence]) -> Self {
-        let condition = complained_of(model.circuit(), log);
+        let condition = model.complained_of(log, &Condition::at_rest(model.circuit()));
         let belief = model.judge(log);
         let plan = model.plan_by(strategy, &belief, log, &condition);
+        let starter = TestAction::Try(Sense::Starter);
+        let to_listen = model.cautions(&belief, (&condition, &[]), starter);
         let rows = plan.groups.iter().map(|group| {
             let sum: f64 = group.iter().map(|u| belief.of_unit(model.suspects(), *u)).sum();
             (group.clone(), sum)
@@ -80,7 +83,15 @@ impl Diagnosis {
         let rows = rows.filter(|(_, p)| *p > LISTED).collect();
         let excluded =
             model.excluded(log).into_iter().map(|e| (e.unit, because(&e.because))).collect();
-        Self { rows, condition, belief, plan, excluded, contradictions: contradictions(log) }
+        Self {
+            rows,
+            condition,
+            to_listen,
+            belief,
+            plan,
+            excluded,
+            contradictions: contradictions(log),
+        }
     }
 
     fn words(&self, circuit: &Circuit) -> String {
@@ -110,6 +121,9 @@ impl Diagnosis {
         }
         if self.plan.listen {
             line(format!("next: hear it yourself at {}", set(circuit, &self.condition)));
+            for caution in &self.to_listen {
+                line(format!("  ! {}", caution.words()));
+            }
         }
         for test in &self.plan.tests {
             line(format!(
@@ -118,6 +132,9 @@ impl Diagnosis {
                 test.minutes,
                 test.bits
             ));
+            for caution in &test.cautions {
+                line(format!("  ! {}", caution.words()));
+            }
         }
         out
     }
@@ -162,16 +179,6 @@ impl Diagnosis {
             "conclusion": conclusion,
         })
     }
-}
-
-/// The condition last complained of, else the nearest in which a sound machine cranks.
-fn complained_of(circuit: &Circuit, log: &[Evidence]) -> Condition {
-    let last = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
-    last.unwrap_or_else(|| {
-        let rest = Condition::at_rest(circuit);
-        let start = Track::lay_out(circuit, "start").ok();
-        start.and_then(|track| nearest_complete(circuit, &track, &rest)).unwrap_or(rest)
-    })
 }
 
 fn because(reasons: &[Because]) -> String {

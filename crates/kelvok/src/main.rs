@@ -68,6 +68,8 @@ enum Command {
     },
     /// Print the OpenAPI description of the API.
     Openapi,
+    /// Print the words for the codes that the API sends, as JSON.
+    Words,
 }
 
 fn main() -> ExitCode {
@@ -98,6 +100,10 @@ fn main() -> ExitCode {
                 _ => kelvok_core::machine::json_schema(),
             };
             println!("{schema:#}");
+            Ok(ExitCode::SUCCESS)
+        }
+        Command::Words => {
+            println!("{:#}", kelvok_core::words());
             Ok(ExitCode::SUCCESS)
         }
         Command::Openapi => {

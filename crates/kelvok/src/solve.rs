@@ -33,7 +33,7 @@ impl Asked {
             };
             condition.set(circuit, control, position)?;
         }
-        let engine = Engine::ALL.into_iter().find(|e| e.name() == self.engine);
+        let engine = Engine::named(&self.engine);
         condition.engine =
             engine.with_context(|| format!("the engine is never \"{}\"", self.engine))?;
         let changes: Result<Vec<_>, _> =

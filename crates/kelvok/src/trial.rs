@@ -47,11 +47,8 @@ pub struct Arguments {
 }
 
 pub fn strategy(text: &str) -> Result<Strategy, String> {
-    let known = || Strategy::ALL.map(Strategy::name).join(", ");
-    Strategy::ALL
-        .into_iter()
-        .find(|s| s.name() == text)
-        .ok_or_else(|| format!("one of {}", known()))
+    let known = || Strategy::ALL.iter().map(|s| s.name()).collect::<Vec<_>>().join(", ");
+    text.parse().map_err(|_| format!("one of {}", known()))
 }
 
 fn faults(text: &str) -> Result<Faults, String> {

@@ -39,6 +39,9 @@ export type PieceView = Schemas['PieceView']
 export type ElementView = Schemas['ElementView']
 export type TrackPoint = Schemas['TrackPoint']
 export type PointView = Schemas['PointView']
+export type JobState = Schemas['JobState']
+export type Recorded = Schemas['Recorded']
+export type LostView = Schemas['LostView']
 export type DiagnosisView = Schemas['DiagnosisView']
 export type SuspectView = Schemas['SuspectView']
 export type TestView = Schemas['TestView']
@@ -76,6 +79,8 @@ export type Heard = Schemas['Heard']
 export type Record = Schemas['Record']
 export type Problem = Schemas['Problem']
 export type FaultMode = Schemas['FaultMode']
+export type PartKind = Schemas['PartKind']
+export type FaultEffect = Schemas['FaultEffect']
 export type Caution = Schemas['Caution']
 export type Danger = Schemas['Danger']
 export type OwnTest = Schemas['OwnTest']
@@ -175,6 +180,22 @@ export interface Standing {
 
 function asked(at: Standing) {
   return { set: set(at.set), engine: at.engine }
+}
+
+/** What of a job is shown; nothing set, nothing chosen: as its last entry has it. */
+export interface ShownOfJob {
+  at?: Standing | undefined
+  circuit?: string | undefined
+  strategy: Strategy
+}
+
+function shown({ at, circuit, strategy }: ShownOfJob) {
+  return { ...(at ? asked(at) : { set: [] }), ...(circuit ? { circuit } : {}), strategy }
+}
+
+/** What is wanted in answer to something recorded: what then is shown of the job, or nothing. */
+function wanted(of: ShownOfJob | undefined) {
+  return of ? { state: true, ...shown(of) } : { set: [] }
 }
 
 /** What a part and its fitting cost; what is not said is the machine's or the shop's. */
@@ -307,12 +328,20 @@ export const api = {
     const { response, error } = await client.POST('/api/v1/meter/stand-in', { body })
     if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
   },
-  record: (id: string, body: Record) =>
-    answer(client.POST('/api/v1/jobs/{id}/evidence', { params: { path: { id } }, body })),
-  voidEvidence: (id: string, entry: string, body: Schemas['VoidRequest']) =>
+  /** Everything about a job in one answer. */
+  jobState: (id: string, of: ShownOfJob) =>
+    answer(client.GET('/api/v1/jobs/{id}/state', { params: { path: { id }, query: shown(of) } })),
+  record: (id: string, body: Record, of?: ShownOfJob) =>
+    answer(
+      client.POST('/api/v1/jobs/{id}/evidence', {
+        params: { path: { id }, query: wanted(of) },
+        body,
+      }),
+    ),
+  voidEvidence: (id: string, entry: string, body: Schemas['VoidRequest'], of: ShownOfJob) =>
     answer(
       client.POST('/api/v1/jobs/{id}/evidence/{entry}/void', {
-        params: { path: { id, entry } },
+        params: { path: { id, entry }, query: wanted(of) },
         body,
       }),
     ),

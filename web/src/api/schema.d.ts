@@ -287,7 +287,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Records a reading, or what was heard. */
+        /** Records a reading, or what was heard; answers with what follows from it where that is wanted. */
         post: operations["record_evidence"];
         delete?: never;
         options?: never;
@@ -304,7 +304,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes an entry back; it stays in the log, struck through. */
+        /** Takes an entry back; it stays in the log, struck through. Answers like recording does. */
         post: operations["void_evidence"];
         delete?: never;
         options?: never;
@@ -340,6 +340,23 @@ export interface paths {
         put?: never;
         /** Weighs a measurement that the plan did not ask for. */
         post: operations["weigh_own_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The job, its circuit and what follows from its log, in one answer. */
+        get: operations["job_state"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1426,8 +1443,7 @@ export interface components {
             /** @description Whether the engine is cranked by a starter; without one there is nothing to listen for. */
             has_starter: boolean;
             judgements: components["schemas"]["JudgementView"][];
-            /** @description Nothing was heard yet in this condition: turn the key and listen. */
-            listen: boolean;
+            listen?: components["schemas"]["ListenView"] | null;
             misfit?: components["schemas"]["MisfitView"] | null;
             not_touched: string[];
             /** Format: double */
@@ -1570,6 +1586,11 @@ export interface components {
             share: number;
         };
         /**
+         * @description What differs, in ordinary use, from a sound machine.
+         * @enum {string}
+         */
+        FaultEffect: "does-not-crank" | "cranks-slowly" | "clicks-only" | "chatters" | "cranks-unasked" | "no-spark" | "weak-spark" | "one-cylinder" | "spark-stays" | "no-fuel" | "fuel-stays" | "blades-off" | "blades-slip" | "blades-on" | "lights-out" | "lights-dim" | "lights-on" | "needle" | "blinks" | "fuse-blows";
+        /**
          * @description How something fails, in the trade's terms.
          * @enum {string}
          */
@@ -1578,16 +1599,12 @@ export interface components {
             /** @description The parts it happens to. */
             applies_to: string;
             mode: components["schemas"]["FaultMode"];
-            /** @description What a mechanic calls it. */
-            plain: string;
         };
         FaultRowView: {
             /** @description Names of the duties that are done without it and not with it. */
             breaks: string[];
             /** @description In the fault notation, a size each. */
             faults: string[];
-            /** @description How it fails, in words. */
-            how: string;
             mode: components["schemas"]["FaultMode"];
             shows: components["schemas"]["ShowsView"][];
             /** @description What fails: "Brake switch, start pole". */
@@ -1654,18 +1671,20 @@ export interface components {
         FitView: {
             against: components["schemas"]["Unfit"][];
         };
+        /** @description What follows from a job's log, and its circuit in a condition. */
+        Follows: {
+            /** @description The condition it is drawn in: as asked for, else that of the last entry, else at rest. */
+            condition: {
+                [key: string]: string;
+            };
+            diagnosis: components["schemas"]["DiagnosisView"];
+            drawn: components["schemas"]["CircuitView"];
+            engine: components["schemas"]["Engine"];
+        };
         ForecastView: {
             choice?: components["schemas"]["ChoiceView"] | null;
             /** @description By expected minutes, the quickest first. */
             strategies: components["schemas"]["StrategyView"][];
-        };
-        Found: {
-            /** Format: int64 */
-            sequence: number;
-            /** @description What a circuit sound to this point shows. */
-            sound: boolean;
-            /** Format: double */
-            volts: number;
         };
         /** @description What was found at a stand. */
         FoundSign: {
@@ -1680,6 +1699,17 @@ export interface components {
             /** @description In the fault notation. */
             change: string;
             note: string;
+        };
+        /** @description The last volts read at a point in this condition. */
+        FoundVolts: {
+            /** Format: int64 */
+            sequence: number;
+            /** @description What a circuit sound to this point shows. */
+            sound: boolean;
+            /** @description How the metal there was found to stand. */
+            stands: components["schemas"]["Stands"];
+            /** Format: double */
+            volts: number;
         };
         /** @description What the operator does to shut a gate. */
         GateView: {
@@ -1754,6 +1784,11 @@ export interface components {
         IntoMachine: {
             machine: string;
             part: string;
+        };
+        /** @description A job with everything recorded in it, and what follows from that. */
+        JobState: {
+            follows: components["schemas"]["Follows"];
+            job: components["schemas"]["JobView"];
         };
         /** @description A line of the jobs list. */
         JobSummary: {
@@ -1945,6 +1980,10 @@ export interface components {
              */
             range: "dc-volts" | "ac-volts" | "ohms" | "continuity" | "diode" | "dc-amps";
         };
+        /** @description The key is turned, and listened to the starter. */
+        ListenView: {
+            cautions: components["schemas"]["Caution"][];
+        };
         /**
          * @description How a meter does.
          * @enum {string}
@@ -1991,6 +2030,26 @@ export interface components {
             /** @enum {string} */
             kind: "wire";
             wire: string;
+        };
+        /** @description A contact between two readings. */
+        LostGate: {
+            gate?: components["schemas"]["GateView"] | null;
+            name: string;
+        };
+        /** @description Two readings between which the supply is lost. */
+        LostView: {
+            after: components["schemas"]["PointView"];
+            /** @description In the track's order. */
+            before: components["schemas"]["PointView"];
+            /** @description Ids of what lies between them. */
+            between: string[];
+            /** @description Contacts between them, in the track's order. */
+            gates: components["schemas"]["LostGate"][];
+            /**
+             * Format: double
+             * @description Volts lost from one to the other.
+             */
+            volts: number;
         };
         /** @description One machine, as far as it does not depend on a condition. */
         MachineDetail: components["schemas"]["MachineView"] & {
@@ -2325,6 +2384,11 @@ export interface components {
             made: string;
             name: string;
         };
+        /**
+         * @description What a part is.
+         * @enum {string}
+         */
+        PartKind: "battery" | "fuse" | "key-switch" | "hand-switch" | "interlock-switch" | "solenoid" | "relay" | "starter" | "ignition-module" | "clutch" | "fuel-solenoid" | "lamp" | "hour-meter" | "diode" | "resistance" | "ground" | "body" | "connector" | "socket" | "breaker" | "presence-module" | "ignition-coil" | "breaker-points" | "stator" | "regulator" | "generator" | "glow-plug" | "ammeter";
         PartView: {
             /** @description Of a ground point: the body that it is bolted to. */
             body?: string | null;
@@ -2332,7 +2396,7 @@ export interface components {
             contacts: components["schemas"]["PartContact"][];
             cover?: string | null;
             id: string;
-            kind: string;
+            kind: components["schemas"]["PartKind"];
             /** @description How its plunger is worked. */
             linkage?: string | null;
             name: string;
@@ -2602,6 +2666,10 @@ export interface components {
             id: string;
             seen: components["schemas"]["SeenAtBench"];
         };
+        /** @description What was recorded or taken back, and what follows from it. */
+        Recorded: components["schemas"]["EvidenceView"] & {
+            state?: components["schemas"]["JobState"] | null;
+        };
         Reference: {
             faults: components["schemas"]["FaultNote"][];
             instruments: components["schemas"]["InstrumentNote"][];
@@ -2733,8 +2801,8 @@ export interface components {
          */
         Shape: "track" | "ladder";
         ShowsView: {
-            /** @description What differs, in words. */
-            effects: string[];
+            /** @description What differs. */
+            effects: components["schemas"]["FaultEffect"][];
             /** @description What the operator does just then. */
             when: string;
         };
@@ -3017,8 +3085,11 @@ export interface components {
             why: components["schemas"]["Why"];
         };
         TraceView: {
+            /** @description What to mind while a voltmeter is put to any of the points, in this condition. */
+            cautions: components["schemas"]["Caution"][];
             circuit: string;
             heard?: components["schemas"]["Heard"] | null;
+            lost?: components["schemas"]["LostView"] | null;
             /** @description Test points of the track, in order. */
             points: components["schemas"]["TrackPoint"][];
             /** @description What a sound machine does in this condition. */
@@ -3037,7 +3108,7 @@ export interface components {
              * @description Volts to the battery's negative post if the circuit is sound to here.
              */
             expected?: number | null;
-            found?: components["schemas"]["Found"] | null;
+            found?: components["schemas"]["FoundVolts"] | null;
             /**
              * Format: double
              * @description What a healthy machine reads here; nothing where the metal floats.
@@ -4939,7 +5010,18 @@ export interface operations {
     };
     record_evidence: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+                /** @description Whether to answer with the job's state, if that can be had soon. */
+                state?: boolean;
+                /** @description As of the job's state. */
+                circuit?: string;
+                /** @description As of the job's state. */
+                strategy?: components["schemas"]["Strategy"];
+            };
             header?: never;
             path: {
                 id: string;
@@ -4957,7 +5039,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EvidenceView"];
+                    "application/json": components["schemas"]["Recorded"];
                 };
             };
             /** @description The body is no JSON, or did not arrive whole */
@@ -5054,7 +5136,18 @@ export interface operations {
     };
     void_evidence: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description `control:position`, once a control */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+                /** @description Whether to answer with the job's state, if that can be had soon. */
+                state?: boolean;
+                /** @description As of the job's state. */
+                circuit?: string;
+                /** @description As of the job's state. */
+                strategy?: components["schemas"]["Strategy"];
+            };
             header?: never;
             path: {
                 id: string;
@@ -5073,7 +5166,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EvidenceView"];
+                    "application/json": components["schemas"]["Recorded"];
                 };
             };
             /** @description The body is no JSON, or did not arrive whole */
@@ -5354,6 +5447,98 @@ export interface operations {
                 };
             };
             /** @description What the machine does not have, or what covers the point, by name */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_state: {
+        parameters: {
+            query: {
+                /** @description `control:position`, once a control; if nothing is set, as in the last entry */
+                set: string[];
+                /** @description stopped, cranking, running, running-hot */
+                engine?: string;
+                /** @description A circuit by its id; the first if not given. */
+                circuit?: string;
+                /** @description By which strategy to go on; best split if not given. */
+                strategy?: components["schemas"]["Strategy"];
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unknown circuit, control or position, by name */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { TraceView } from '../api/client'
-import { findBreak } from '../words/finding'
 import TrackGate from './TrackGate.vue'
 import TrackPegs from './TrackPegs.vue'
 import VoltageStaircase from './VoltageStaircase.vue'
@@ -30,8 +29,7 @@ const rows = computed(() => {
 })
 const stairTop = computed(() => rows.value.found + 26)
 const height = computed(() => stairTop.value + 186)
-const fault = computed(() => findBreak(props.trace))
-const broken = computed(() => new Set(fault.value?.between.map((e) => e.id) ?? []))
+const broken = computed(() => new Set(props.trace.lost?.between))
 
 const gates = computed(() =>
   layout.value.elements.filter((e) => ['gate', 'fuse', 'diode', 'load'].includes(e.element.role)),
@@ -118,7 +116,7 @@ function middle(e: PlacedElement): number {
       <VoltageStaircase
         :points="layout.points"
         :elements="layout.elements"
-        :fault="fault"
+        :fault="trace.lost"
         :sure="sure"
         :left="MARGIN"
         :width="width - MARGIN - 4"

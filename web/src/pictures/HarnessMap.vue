@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import type { RunView, WireView } from '../api/client'
+import { PART_KIND } from '../words/codes'
 import { standsWords } from '../words/stands'
 import type { HarnessLayout, PlacedPart, PlacedPort, PlacedRun } from './harnessLayout'
 import { useZoom } from './useZoom'
@@ -26,7 +27,7 @@ watch(
   () => {
     // A large harness opens at its key switch, large enough to read.
     const { parts } = props.layout
-    const first = parts.find((p) => p.part.kind === 'key switch') ?? parts[0]
+    const first = parts.find((p) => p.part.kind === 'key-switch') ?? parts[0]
     void nextTick(() => first && open([first.x, first.y]))
   },
 )
@@ -45,7 +46,7 @@ function label({ id, color, from, to: end }: RunView): string {
 }
 
 function partLabel({ lines, ports, part }: PlacedPart): string {
-  return `${lines.join(' ')} ${ports.map((p) => p.terminal).join(' ')}, ${part.kind}`
+  return `${lines.join(' ')} ${ports.map((p) => p.terminal).join(' ')}, ${PART_KIND[part.kind]}`
 }
 
 function portText(port: PlacedPort) {

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Break } from '../words/finding'
+import type { LostView } from '../api/client'
 import { volts } from '../words/numbers'
 import type { PlacedElement, PlacedPoint } from './trackLayout'
 
 const props = defineProps<{
   points: PlacedPoint[]
   elements: PlacedElement[]
-  fault: Break | undefined
+  fault: LostView | null | undefined
   left: number
   width: number
   top: number
@@ -47,7 +47,7 @@ const steps = computed(() =>
       x2: to.x,
       y1: y(from.point.found!.volts),
       y2: y(to.point.found!.volts),
-      broken: props.fault?.after.node === to.point.node,
+      broken: props.fault?.after.terminal === to.point.point.terminal,
       lost: from.point.found!.volts - to.point.found!.volts,
     }
   }),
@@ -91,7 +91,7 @@ const toTheLeft = computed(() => !!fall.value && fall.value.x > props.left + pro
         >{{ volts(fall.lost) }} V lost here</text
       >
       <text class="where" :x="fall.x + (toTheLeft ? -14 : 14)" :y="y(7) + 20">
-        between {{ fault.before.point.name }} and {{ fault.after.point.name }}
+        between {{ fault.before.name }} and {{ fault.after.name }}
       </text>
     </g>
   </g>

@@ -51,7 +51,7 @@ const wide = (text: string) => Math.ceil(text.length * LETTER) + 4
 
 /** Metal bodies: what is one piece with them is marked, not drawn. */
 function bodies(harness: HarnessView): Map<string, string> {
-  const metal = harness.parts.filter((p) => p.kind === 'metal body')
+  const metal = harness.parts.filter((p) => p.kind === 'body')
   const names = new Map(metal.map((p) => [p.id, p.name]))
   const of = new Map<string, string>()
   for (const splice of harness.splices) {
@@ -80,7 +80,7 @@ function edges(harness: HarnessView): ElkExtendedEdge[] {
     sources: [portId(w.from.port.part, w.from.port.terminal)],
     targets: [portId(w.to.port.part, w.to.port.terminal)],
   }))
-  const metal = new Set(harness.parts.filter((p) => p.kind === 'metal body').map((p) => p.id))
+  const metal = new Set(harness.parts.filter((p) => p.kind === 'body').map((p) => p.id))
   const joints = harness.splices
     .filter((s) => !s.some((t) => metal.has(t.part)))
     .flatMap((s, i) =>

@@ -10,9 +10,7 @@ export type State = 'supply' | 'ground' | 'between' | 'dead' | 'unknown'
  */
 export function pegState(point: TrackPoint, sure: boolean): State {
   if (sure) return point.stands
-  if (!point.found) return 'unknown'
-  if (point.found.volts > 1) return 'supply'
-  return point.found.sound ? 'ground' : 'dead'
+  return point.found?.stands ?? 'unknown'
 }
 
 /** Along the rail, what a point shows holds up to the next that says otherwise. */

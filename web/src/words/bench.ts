@@ -13,6 +13,7 @@ import type {
   SwitchVerdict,
   Unfit,
 } from '../api/client'
+import CODES from './codes.json'
 import { ohms } from './numbers'
 import { list } from './units'
 
@@ -44,21 +45,7 @@ export const POSITIONS: { [kind in SwitchKind]: Subject['positions'] } = {
   ],
 }
 
-export const FUNCTION: { [f in SwitchFunction]: string } = {
-  supply: 'supply',
-  starter: 'starter',
-  kill: 'kill',
-  ground: 'ground',
-  accessory: 'accessory',
-  lights: 'lights',
-  regulator: 'charge',
-  heat: 'glow plugs',
-  ignition: 'ignition',
-  common: 'common',
-  'normally-open': 'NO',
-  'normally-closed': 'NC',
-  contact: 'contact',
-}
+export const FUNCTION: { [f in SwitchFunction]: string } = CODES.switch_functions
 
 /** How the wire of a terminal is told on the machine, where the switch does not tell. */
 export const AT_MACHINE: { [f in SwitchFunction]?: string } = {

@@ -1,3 +1,4 @@
+import CODES from './codes.json'
 import type { ConclusionView, FaultMode, SuspectView, UnitView } from '../api/client'
 
 export function capital(text: string): string {
@@ -22,39 +23,8 @@ export function unitName(unit: UnitView): string {
   }
 }
 
-const MODES: { [mode in FaultMode]: string } = {
-  open: 'open',
-  'stuck-made': 'stuck made',
-  'high-resistance': 'high resistance',
-  'fuse-blown': 'blown',
-  'connector-apart': 'apart',
-  'linkage-short': 'does not reach it',
-  'linkage-holds': 'does not let it go',
-  'battery-flat': 'flat',
-  'battery-weak': 'weak under load',
-  'short-to-ground': 'chafed to ground',
-  intermittent: 'open at times',
-  'dead-spot': 'with a dead spot in its travel',
-  'wrong-fuse': 'of the wrong size',
-  swapped: 'with two pins swapped',
-  water: 'with water in it',
-  'wrong-switch': 'of the wrong kind, NO for NC',
-  'battery-reversed': 'the wrong way round',
-  'ground-when-hot': 'chafed to ground when hot',
-  'short-to-neighbor': 'chafed into its neighbor',
-  'cross-feed': 'cross-feeding',
-  'shorted-turns': 'with shorted turns',
-  shorted: 'shorted',
-  dead: 'without spark',
-  'grounded-inside': 'grounded inside',
-  'regulator-dead': 'dead',
-  overcharge: 'overcharging',
-  'stator-grounded': 'with a leg grounded',
-  'no-delay': 'without its delay',
-  'wide-gap': 'with its gap worn wide',
-  'no-drive': 'spinning alone',
-  seized: 'against a seized engine',
-}
+/** What is said of a part that fails so. */
+export const MODES: { [mode in FaultMode]: string } = CODES.fault_modes
 
 /** "Pedal switch, start pole open"; "Linkage does not reach the pedal switch". */
 export function failing(

@@ -94,7 +94,17 @@ pub struct Terminal {
 
 /// What a terminal is for.
 #[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    JsonSchema,
+    strum::VariantArray,
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchFunction))]
 #[serde(rename_all = "kebab-case")]

@@ -33,10 +33,11 @@ pub use evidence::{
     resolve_situation, story_schema,
 };
 pub use explain::{
-    Aftermath, Because, Cause, Excluded, Expected, Explanation, Grade, Misfit, Mistake, Proof,
-    Strain, contradictions,
+    Aftermath, Because, Cause, Excluded, Expected, Explanation, Found, Grade, Lost, Misfit,
+    Mistake, Proof, Strain, contradictions, found, lost,
 };
-pub use faults::{History, Hypothesis, Scenario, SiteKind, Suspect, Suspects};
+pub(crate) use faults::site_of;
+pub use faults::{History, Hypothesis, Scenario, Suspect, Suspects};
 pub use model::{Model, Workings};
 pub(crate) use plan::Parting;
 pub use plan::{

@@ -1,20 +1,21 @@
 //! A machine to be diagnosed: whatever is asked of it is asked here.
 
 use super::belief::{Belief, outcome};
-use super::candidates::{Catalogs, Complaint};
-use super::evidence::{Evidence, SetUp, Unit};
+use super::candidates::{Catalogs, Caution, Complaint, complained_of};
+use super::evidence::{Evidence, SetUp, TestAction, Unit};
 use super::explain::{
     Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
     proofs,
 };
-use super::faults::{History, SiteKind, Suspects};
+use super::faults::{History, Suspects};
 use super::plan::{
     Ahead, Forecast, KillSweep, Measurement, NextTest, Parting, Plan, Planning, Strategy, Weighed,
-    kill_sweep, weigh,
+    kill_sweep, minded_at, weigh,
 };
 use super::predict::{Dictionaries, FaultModel};
 use crate::circuit::{Circuit, Condition, FaultMode, NodeId};
 use crate::interlock::{LayOutError, Track};
+use crate::machine::SiteKind;
 use std::sync::Arc;
 
 /// What is worked out of a machine when first asked for, and kept. It does not depend on how likely
@@ -60,6 +61,7 @@ impl Workings {
 #[derive(Clone, Debug)]
 pub struct Model {
     faults: FaultModel,
+    start: Option<Arc<Track>>,
     workings: Arc<Workings>,
 }
 
@@ -89,9 +91,10 @@ impl Model {
     }
 
     fn with(circuit: Arc<Circuit>, suspects: Suspects, workings: Arc<Workings>) -> Self {
+        let start = Track::lay_out(&circuit, "start").ok().map(Arc::new);
         let faults =
             FaultModel::new(circuit, Arc::new(suspects), Arc::clone(&workings.dictionaries));
-        Self { faults, workings }
+        Self { faults, start, workings }
     }
 
     pub fn circuit(&self) -> &Arc<Circuit> {
@@ -101,6 +104,17 @@ impl Model {
     /// What may be wrong with it.
     pub fn suspects(&self) -> &Suspects {
         &self.faults.suspects
+    }
+
+    /// Its start circuit; an engine that is turned by a rope has none.
+    pub fn start(&self) -> Option<&Track> {
+        self.start.as_deref()
+    }
+
+    /// The condition that is complained of: the last in which something was noticed; until then the
+    /// nearest to `asked` in which a sound machine would crank.
+    pub fn complained_of(&self, log: &[Evidence], asked: &Condition) -> Condition {
+        complained_of(&self.faults.circuit, self.start(), log, asked)
     }
 
     /// Judges a log, in order, from the priors. Two faults at once are considered where one does
@@ -192,6 +206,16 @@ impl Model {
     ) -> Option<Weighed> {
         let scales = &self.workings.catalogs.scales;
         weigh(&self.faults, scales, (belief, log), condition, own)
+    }
+
+    /// What to mind at something done in a condition with a set-up, whoever thought of it.
+    pub fn cautions(
+        &self,
+        belief: &Belief,
+        at: (&Condition, &[SetUp]),
+        action: TestAction,
+    ) -> Vec<Caution> {
+        minded_at(&self.faults, belief, at, action)
     }
 
     /// What every strategy would cost from here, the quickest first.

@@ -9,7 +9,9 @@ use rayon::prelude::*;
 use serde::Serialize;
 
 /// How a fault is found out.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, strum::VariantArray,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Noticeable {
@@ -22,10 +24,12 @@ pub enum Noticeable {
 }
 
 /// What differs, in ordinary use, from a sound machine.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, strum::VariantArray,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
-pub enum Effect {
+pub enum FaultEffect {
     DoesNotCrank,
     CranksSlowly,
     ClicksOnly,
@@ -50,8 +54,11 @@ pub enum Effect {
 }
 
 impl Noticeable {
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
+
     /// In words.
-    pub fn plain(self) -> &'static str {
+    pub fn words(self) -> &'static str {
         match self {
             Self::Silent => "silent",
             Self::Shows => "shows",
@@ -60,10 +67,13 @@ impl Noticeable {
     }
 }
 
-impl Effect {
+impl FaultEffect {
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
+
     /// In words, of a machine: "does not crank".
-    pub fn plain(self) -> &'static str {
-        use Effect::*;
+    pub fn words(self) -> &'static str {
+        use FaultEffect::*;
         match self {
             DoesNotCrank => "does not crank",
             CranksSlowly => "cranks slowly",
@@ -97,7 +107,7 @@ pub struct FaultRow {
     pub magnitudes: Vec<f64>,
     pub verdict: Noticeable,
     /// Index into the document's normal use, and what differs there.
-    pub shows: Vec<(usize, Vec<Effect>)>,
+    pub shows: Vec<(usize, Vec<FaultEffect>)>,
     /// Duties that are done without the fault and not with it.
     pub breaks: Vec<usize>,
 }
@@ -107,7 +117,7 @@ pub struct FaultRow {
 pub struct ChangeEffects {
     pub verdict: Noticeable,
     /// Index into the document's normal use, and what differs there.
-    pub shows: Vec<(usize, Vec<Effect>)>,
+    pub shows: Vec<(usize, Vec<FaultEffect>)>,
     /// Duties that are done without the changes and not with them.
     pub breaks: Vec<usize>,
 }
@@ -216,8 +226,8 @@ impl FaultRow {
     }
 }
 
-fn differences(condition: &Condition, was: &Outcome, is: &Outcome) -> Vec<Effect> {
-    use Effect::*;
+fn differences(condition: &Condition, was: &Outcome, is: &Outcome) -> Vec<FaultEffect> {
+    use FaultEffect::*;
     let mut effects = Vec::new();
     if was.crank != is.crank {
         effects.push(match is.crank {

@@ -21,7 +21,7 @@ pub use behavior::{Behavior, Judge};
 pub use check::check;
 pub use cover::{Cube, Value, agrees, minimal_cover};
 pub use duties::{DutyProof, prove_duties};
-pub use fault_sheet::{ChangeEffects, Effect as FaultEffect, FaultRow, FaultSheet, Noticeable};
+pub use fault_sheet::{ChangeEffects, FaultEffect, FaultRow, FaultSheet, Noticeable};
 pub use ladder::{Ladder, Rung};
 pub use moves::{Fix, blocked_by, fewest_moves, nearest_complete};
 pub use noticed::{EngineDoes, Noticed};

@@ -37,7 +37,7 @@ impl Spreadsheet {
                 .shows
                 .iter()
                 .map(|(i, effects)| {
-                    let effects: Vec<_> = effects.iter().map(|e| e.plain()).collect();
+                    let effects: Vec<_> = effects.iter().map(|e| e.words()).collect();
                     format!("{}: {}", document.normal_use[*i].name, effects.join(", "))
                 })
                 .collect();
@@ -45,8 +45,8 @@ impl Spreadsheet {
                 row.breaks.iter().map(|d| document.duties[*d].name.clone()).collect();
             vec![
                 sizes.join(" | "),
-                row.fault.mode.plain().to_owned(),
-                row.verdict.plain().to_owned(),
+                row.fault.mode.words().to_owned(),
+                row.verdict.words().to_owned(),
                 shows.join("; "),
                 breaks.join("; "),
             ]

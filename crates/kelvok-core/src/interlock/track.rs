@@ -98,6 +98,25 @@ impl Track {
         if fed(load.a) { (load.a, load.b) } else { (load.b, load.a) }
     }
 
+    /// Every element with the nodes at its two ends, as the track passes them, branch after branch,
+    /// load included.
+    pub fn in_order(&self, circuit: &Circuit) -> Vec<(ElementId, NodeId, NodeId)> {
+        fn add(pieces: &[Piece], all: &mut Vec<(ElementId, NodeId, NodeId)>) {
+            for piece in pieces {
+                match piece {
+                    Piece::Element { element, from, to } => all.push((*element, *from, *to)),
+                    Piece::Fork(branches) => branches.iter().for_each(|b| add(b, all)),
+                }
+            }
+        }
+        let mut all = Vec::new();
+        add(&self.feed, &mut all);
+        let (near, far) = self.load_ends(circuit);
+        all.push((self.load, near, far));
+        add(&self.back, &mut all);
+        all
+    }
+
     /// Every element of it, load included.
     pub fn elements(&self) -> BTreeSet<ElementId> {
         let all = self.feed_paths.iter().chain(&self.back_paths);

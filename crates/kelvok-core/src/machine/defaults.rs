@@ -2,7 +2,7 @@
 //!
 //! Every one can be overridden in the machine description.
 
-use super::{Part, PartKind};
+use super::Part;
 
 /// A fully charged 12 V flooded battery at rest, 25 °C, in volts.
 pub const BATTERY_VOLTS: f64 = 12.65;
@@ -111,11 +111,6 @@ pub const BOILS_VOLTS: f64 = 15.2;
 /// What a contact of a part is rated to carry, in amperes: as its document says, else as parts of
 /// its kind usually are. A starter solenoid's own contact is judged by its drop, not by this.
 pub fn rated_amps(part: &Part) -> Option<f64> {
-    let usual = match part.kind {
-        PartKind::InterlockSwitch | PartKind::HandSwitch => Some(10.0),
-        PartKind::KeySwitch => Some(20.0),
-        PartKind::Relay => Some(30.0),
-        _ => None,
-    };
+    let usual = part.kind.contact_amps();
     part.amps.filter(|_| usual.is_some()).or(usual)
 }

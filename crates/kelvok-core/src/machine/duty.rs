@@ -50,9 +50,13 @@ pub struct NormalUse {
     Serialize,
     Deserialize,
     JsonSchema,
+    strum::EnumString,
+    strum::IntoStaticStr,
+    strum::VariantArray,
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[strum(serialize_all = "kebab-case")]
 pub enum Engine {
     #[default]
     Stopped,
@@ -62,16 +66,17 @@ pub enum Engine {
 }
 
 impl Engine {
-    pub const ALL: [Self; 4] = [Self::Stopped, Self::Cranking, Self::Running, Self::RunningHot];
+    /// Every state, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
 
     /// Its name in documents and expressions.
     pub fn name(self) -> &'static str {
-        match self {
-            Self::Stopped => "stopped",
-            Self::Cranking => "cranking",
-            Self::Running => "running",
-            Self::RunningHot => "running-hot",
-        }
+        self.into()
+    }
+
+    /// The state of a name.
+    pub fn named(name: &str) -> Option<Self> {
+        name.parse().ok()
     }
 
     /// A set of states as bits.

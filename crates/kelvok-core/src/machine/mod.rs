@@ -7,6 +7,7 @@ mod expression;
 mod library;
 mod parse;
 mod part;
+mod part_kind;
 mod problem;
 mod validate;
 
@@ -17,5 +18,6 @@ pub use expression::{Expression, ExpressionError, Term};
 pub use library::{LIBRARY, Shipped};
 pub use parse::{Machine, json_schema};
 pub use part::*;
+pub use part_kind::{MovedBy, PartKind, Shows, SiteKind};
 pub use problem::Problem;
 pub use validate::MOST_COMBINATIONS;

@@ -1,57 +1,10 @@
 //! A part of a machine: what it is, its terminals, and what moves its contacts.
 
 use super::Provenance;
+use super::part_kind::PartKind;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum PartKind {
-    Battery,
-    Fuse,
-    KeySwitch,
-    /// Any other switch that a hand works directly: PTO, lights.
-    HandSwitch,
-    InterlockSwitch,
-    Solenoid,
-    Relay,
-    Starter,
-    IgnitionModule,
-    Clutch,
-    FuelSolenoid,
-    Lamp,
-    HourMeter,
-    Diode,
-    /// A plain load or resistor.
-    #[default]
-    Resistance,
-    /// A lug bolted to a body.
-    Ground,
-    /// A piece of metal that is one node: frame, engine block.
-    Body,
-    /// A plug: its cavities mate with terminals of another part.
-    Connector,
-    /// The fixed half of an in-line plug: terminals only.
-    Socket,
-    /// A breaker that closes again by itself once cold.
-    Breaker,
-    /// An electronic module: each coil is an input that sees volts, each contact an output.
-    PresenceModule,
-    /// The primary of a battery ignition coil, feed side first.
-    IgnitionCoil,
-    /// The points in the distributor or under the flywheel: to its own body.
-    BreakerPoints,
-    /// The winding of an alternator: alternating volts while the engine runs.
-    Stator,
-    /// Rectifier and regulator: its coil sees the stator, its output charges.
-    Regulator,
-    /// A starter-generator: terminals armature and field, its own body.
-    Generator,
-    GlowPlug,
-    /// In line, with two terminals; or round a wire, with none.
-    Ammeter,
-}
 
 /// A part. Which fields it needs depends on its kind; `docs/machine-format.md` has the table.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]

@@ -6,7 +6,7 @@ use crate::machine::BUZZER_OHMS;
 use serde::{Deserialize, Serialize};
 
 /// What the dial stands at.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, strum::VariantArray)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Range {
@@ -19,8 +19,8 @@ pub enum Range {
 }
 
 impl Range {
-    pub const ALL: [Self; 6] =
-        [Self::DcVolts, Self::AcVolts, Self::Ohms, Self::Continuity, Self::Diode, Self::DcAmps];
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
 
     /// The range an instrument of the plan is; a lamp is none.
     pub fn of(instrument: Instrument) -> Option<Self> {

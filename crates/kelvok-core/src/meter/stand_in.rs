@@ -136,7 +136,7 @@ impl StandIn {
             }
             "ENG" | "ENGINE" => {
                 let wanted = rest.to_ascii_lowercase();
-                let engine = Engine::ALL.into_iter().find(|e| e.name() == wanted);
+                let engine = Engine::named(&wanted);
                 self.condition.engine =
                     engine.ok_or_else(|| format!("the engine is never {rest}"))?;
             }

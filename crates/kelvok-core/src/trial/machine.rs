@@ -3,8 +3,9 @@
 use super::case::{Case, Faults};
 use super::world::{Trouble, World, complaint, noticed, sensed};
 use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
-use crate::diagnosis::{Evidence, Model, Observation, Sense, SiteKind, Source, Unit};
+use crate::diagnosis::{Evidence, Model, Observation, Sense, Source, Unit, site_of};
 use crate::interlock::Noticed;
+use crate::machine::SiteKind;
 use crate::random::Random;
 use std::collections::HashMap;
 
@@ -102,7 +103,7 @@ impl TrialMachine {
             if fault.mode.lasts() == (faults == Faults::Intermittent) {
                 return 0.0;
             }
-            let kind = (SiteKind::of(self.model.circuit(), fault), fault.mode);
+            let kind = (site_of(self.model.circuit(), fault), fault.mode);
             let shift =
                 *shifts.entry(kind).or_insert_with(|| random.normal(0.0, OTHER_PRIORS).exp());
             suspect.prior * shift

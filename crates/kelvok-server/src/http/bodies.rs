@@ -81,6 +81,11 @@ pub struct Asked {
 }
 
 impl Asked {
+    /// The condition of this machine; `None` where nothing was set.
+    pub fn given(&self, circuit: &Circuit) -> Result<Option<Condition>, Problem> {
+        if self.set.is_empty() { Ok(None) } else { self.condition(circuit).map(Some) }
+    }
+
     /// The condition of this machine.
     pub fn condition(&self, circuit: &Circuit) -> Result<Condition, Problem> {
         let set = self.set.iter().map(|(c, p)| (c.as_str(), p.as_str()));
@@ -98,7 +103,7 @@ impl Asked {
         });
         let engine = match named("engine").next_back() {
             None => Engine::Stopped,
-            Some(name) => Engine::ALL.into_iter().find(|e| e.name() == *name).ok_or_else(|| {
+            Some(name) => Engine::named(name).ok_or_else(|| {
                 Problem::field("engine", format!("The engine is never \"{name}\"."))
             })?,
         };

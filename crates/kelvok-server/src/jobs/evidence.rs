@@ -1,7 +1,8 @@
 use crate::app::App;
-use crate::http::bodies::{Body, Path};
+use crate::http::bodies::{Asked, Body, Path, Query};
 use crate::http::input;
 use crate::http::problem::Problem;
+use crate::jobs::state::{JobState, Wanted, state_soon};
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
@@ -128,10 +129,23 @@ impl VoidRequest {
     }
 }
 
-/// Records a reading, or what was heard.
-#[utoipa::path(post, operation_id = "record_evidence", path = "/jobs/{id}/evidence", params(("id" = Uuid, Path)),
-    request_body = Record, responses(
-    (status = 200, body = EvidenceView),
+/// What was recorded or taken back, and what follows from it.
+#[derive(Serialize, ToSchema)]
+pub struct Recorded {
+    #[serde(flatten)]
+    pub evidence: EvidenceView,
+    /// None where it was not wanted, cannot be said just now, or is still being worked out.
+    pub state: Option<JobState>,
+}
+
+/// Records a reading, or what was heard; answers with what follows from it where that is wanted.
+#[utoipa::path(post, operation_id = "record_evidence", path = "/jobs/{id}/evidence", params(
+    ("id" = Uuid, Path),
+    ("set" = Vec<String>, Query, description = "`control:position`, once a control"),
+    ("engine" = Option<String>, Query, description = "stopped, cranking, running, running-hot"),
+    Wanted,
+), request_body = Record, responses(
+    (status = 200, body = Recorded),
     (status = 409, description = "The job is closed, or the id was used", body = Problem),
     (status = 422, description = "A name or a reading is wrong", body = Problem),
     (status = 503, description = "The database does not answer; send it again", body = Problem),
@@ -139,8 +153,10 @@ impl VoidRequest {
 pub async fn record(
     State(app): State<App>,
     Path(id): Path<Uuid>,
+    asked: Asked,
+    Query(wanted): Query<Wanted>,
     Body(record): Body<Record>,
-) -> Result<Json<EvidenceView>, Problem> {
+) -> Result<Json<Recorded>, Problem> {
     let by = input::person(&record.by)?;
     let observation = match record.observed {
         Observed::Heard { heard } => ObservationEntry::Heard { heard },
@@ -176,17 +192,25 @@ pub async fn record(
     let job = app.store.job(id).await?;
     entry.resolve(&*app.circuits.circuit(&app, job.revision_id).await?, 0)?;
     let stored = app.store.append_evidence(id, record.id, &by, &entry).await?;
-    Ok(Json(stored.into()))
+    Ok(Json(Recorded { evidence: stored.into(), state: state_soon(&app, id, asked, wanted).await }))
 }
 
-/// Takes an entry back; it stays in the log, struck through.
+/// Takes an entry back; it stays in the log, struck through. Answers like recording does.
 #[utoipa::path(post, operation_id = "void_evidence", path = "/jobs/{id}/evidence/{entry}/void",
-    params(("id" = Uuid, Path), ("entry" = Uuid, Path)), request_body = VoidRequest,
-    responses((status = 200, body = EvidenceView), (status = 409, body = Problem)))]
+    params(
+        ("id" = Uuid, Path), ("entry" = Uuid, Path),
+        ("set" = Vec<String>, Query, description = "`control:position`, once a control"),
+        ("engine" = Option<String>, Query, description = "stopped, cranking, running, running-hot"),
+        Wanted,
+    ), request_body = VoidRequest,
+    responses((status = 200, body = Recorded), (status = 409, body = Problem)))]
 pub async fn void(
     State(app): State<App>,
     Path((id, entry)): Path<(Uuid, Uuid)>,
+    asked: Asked,
+    Query(wanted): Query<Wanted>,
     Body(void): Body<VoidRequest>,
-) -> Result<Json<EvidenceView>, Problem> {
-    Ok(Json(app.store.void_evidence(id, entry, &void.checked()?).await?.into()))
+) -> Result<Json<Recorded>, Problem> {
+    let stored = app.store.void_evidence(id, entry, &void.checked()?).await?;
+    Ok(Json(Recorded { evidence: stored.into(), state: state_soon(&app, id, asked, wanted).await }))
 }

@@ -201,8 +201,12 @@ pub async fn get(State(app): State<App>, Path(id): Path<Uuid>) -> Result<Json<Jo
 }
 
 pub(crate) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
-    let loaded = Loaded::get(app, id).await?;
-    let verdicts = app.store.verdicts(id).await?;
+    view_of(app, &Loaded::get(app, id).await?).await
+}
+
+/// A job that was loaded already, with its verdicts.
+pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Problem> {
+    let verdicts = app.store.verdicts(loaded.job.id).await?;
     if loaded.evidence.is_empty() {
         loaded.compiled.plan_ahead(app);
     }

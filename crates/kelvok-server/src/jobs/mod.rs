@@ -4,6 +4,7 @@ pub mod diagnosis;
 pub mod evidence;
 pub mod job;
 pub mod loaded;
+pub mod state;
 mod stories;
 mod sweeps;
 mod trace;
@@ -23,6 +24,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(evidence::void))
         .routes(routes!(verdicts::record))
         .routes(routes!(verdicts::void))
+        .routes(routes!(state::get))
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
         .routes(routes!(diagnosis::forecast::get))

@@ -5,13 +5,13 @@ use crate::http::bodies::{Asked, Path};
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
 use crate::views::drawing::{
-    CircuitView, Draw, Found, Marks, Shape, TraceView, TrackPoint, points_along,
+    CircuitView, Draw, LostView, Marks, Shape, TraceView, TrackPoint, points_along,
 };
-use crate::work::compiled::Compiled;
+use crate::work::compiled::{Compiled, Judged};
 use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
-use kelvok_core::circuit::{Circuit, Condition, NodeId, Outcome, Reading, Setting, Solver};
-use kelvok_core::diagnosis::{Evidence, Observation, Proof};
+use kelvok_core::circuit::{Circuit, Condition, Instrument, NodeId, Outcome, Setting, Solver};
+use kelvok_core::diagnosis::{Evidence, Found, TestAction, found, lost};
 use kelvok_core::interlock::{Judge, Ladder, LayOutError, Stands, Track, standing};
 use uuid::Uuid;
 
@@ -35,19 +35,22 @@ pub async fn trace(
     let compiled = loaded.compiled.clone();
     let condition = asked.condition(compiled.circuit())?;
     let question = loaded.question(("track", &name, &condition));
-    let view = move || Ok(view(&compiled, &name, &condition, &log)?);
+    let view = move || Ok(circuit_view(&compiled, &name, &condition, &compiled.judged(&log))?);
     app.ask(question, loaded.size(), view).await
 }
 
-fn view(
+/// A circuit in a condition, with what was found on it and what is believed of its elements.
+///
+/// # Errors
+/// The machine has no such circuit.
+pub(crate) fn circuit_view(
     compiled: &Compiled,
     name: &str,
     condition: &Condition,
-    log: &[Evidence],
+    judged: &Judged,
 ) -> Result<CircuitView, LayOutError> {
     let circuit: &Circuit = compiled.circuit();
-    let belief = compiled.belief(log);
-    let proofs = compiled.model.proofs(&belief, log);
+    let Judged { log, belief, proofs } = judged;
     let mut solver: Solver<'_> = Solver::new(circuit);
     let setting = Setting::new(circuit, condition);
     solver.solve(&[&setting], &[Judge::new(circuit, &[]).relays_in(condition)]);
@@ -72,13 +75,23 @@ fn view(
         return Ok(CircuitView::Ladder(draw.ladder(name, &ladder, (should, heard))));
     }
     let track = Track::lay_out(circuit, name)?;
+    let points = points(compiled, (condition, &stands), &track, judged);
+    let read: Vec<_> = track
+        .along()
+        .into_iter()
+        .filter_map(|node| at(judged, condition, node, track.to))
+        .collect();
+    let lost = lost(circuit, &track, &read);
+    let volts = TestAction::Measure { instrument: Instrument::Voltmeter, red: 0, black: 0 };
     Ok(CircuitView::Track(TraceView {
         circuit: name.to_owned(),
         should,
         heard,
         supply_volts: belief.supply_volts,
         track: draw.track(&track),
-        points: points(compiled, (condition, &stands), &track, (log, belief.supply_volts), &proofs),
+        lost: lost.and_then(|lost| LostView::of(circuit, &points, &lost)).map(Box::new),
+        points,
+        cautions: compiled.model.cautions(belief, (condition, &[]), volts),
     }))
 }
 
@@ -86,15 +99,13 @@ fn points(
     compiled: &Compiled,
     (condition, stands): (&Condition, &[Stands]),
     track: &Track,
-    (log, supply): (&[Evidence], f64),
-    proofs: &[Proof],
+    judged: &Judged,
 ) -> Vec<TrackPoint> {
-    let circuit = compiled.circuit();
-    let circuit: &Circuit = circuit;
+    let circuit: &Circuit = compiled.circuit();
     let along = points_along(circuit, track);
     let nodes: Vec<_> = along.iter().map(|(node, ..)| *node).collect();
-    let values =
-        compiled.model.expected((log, supply), (condition, &[]), track, (&nodes, track.to));
+    let log = (judged.log.as_slice(), judged.belief.supply_volts);
+    let values = compiled.model.expected(log, (condition, &[]), track, (&nodes, track.to));
     along
         .into_iter()
         .zip(values)
@@ -105,33 +116,11 @@ fn points(
             major,
             expected: value.if_sound_to_here,
             healthy: Some(value.healthy),
-            found: found(log, proofs, condition, node, track.to),
+            found: at(judged, condition, node, track.to).map(Into::into),
         })
         .collect()
 }
 
-/// The last volts read at a node in this condition, nothing set up.
-fn found(
-    log: &[Evidence],
-    proofs: &[Proof],
-    condition: &Condition,
-    node: NodeId,
-    negative: NodeId,
-) -> Option<Found> {
-    log.iter().rev().find_map(|e| match e.observation {
-        Observation::Read { red, black, reading: Reading::Volts(volts), .. }
-            if red == node
-                && black == negative
-                && e.condition == *condition
-                && e.set_up.is_empty() =>
-        {
-            let proof = proofs.iter().find(|p| p.sequence == e.sequence);
-            Some(Found {
-                volts,
-                sequence: e.sequence as i64,
-                sound: proof.is_some_and(|p| p.sound),
-            })
-        }
-        _ => None,
-    })
+fn at(judged: &Judged, condition: &Condition, node: NodeId, negative: NodeId) -> Option<Found> {
+    found((&judged.log, &judged.proofs), condition, node, negative)
 }

@@ -84,7 +84,7 @@ pub async fn record(
     let log = loaded.log();
     let compiled = loaded.compiled.clone();
     let verdict = aside(move || {
-        let belief = compiled.belief(&log);
+        let belief = &compiled.judged(&log).belief;
         let held = belief.units(compiled.suspects());
         Verdict {
             probability: held
@@ -94,7 +94,7 @@ pub async fn record(
                 .sum::<f64>()
                 .min(1.0),
             confirmed: belief.confirmed(compiled.suspects(), &units),
-            kind: compiled.model.outcome(&belief, &units),
+            kind: compiled.model.outcome(belief, &units),
             names: units.iter().map(|u| UnitView::of(compiled.circuit(), *u).name).collect(),
             units: keep.units,
             note,

@@ -63,5 +63,7 @@ fn view(circuit: &Circuit, name: &str, condition: &Condition) -> Result<CircuitV
         supply_volts: battery.unwrap_or(kelvok_core::machine::BATTERY_VOLTS),
         track: draw.track(&track),
         points: points.collect(),
+        lost: None,
+        cautions: Vec::new(),
     }))
 }

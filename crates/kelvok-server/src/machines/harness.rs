@@ -24,7 +24,7 @@ pub struct HarnessView {
 pub struct PartView {
     pub id: String,
     pub name: String,
-    pub kind: String,
+    pub kind: PartKind,
     pub place: Option<String>,
     pub cover: Option<String>,
     /// Where it is known from: manual, drawing, traced, measured.
@@ -201,7 +201,7 @@ impl Harness<'_> {
         PartView {
             id: part.id.clone(),
             name: part.name.clone(),
-            kind: kind_words(part.kind).to_owned(),
+            kind: part.kind,
             place: place.map(|p| p.name.clone()),
             cover: place.and_then(|p| p.cover.clone()),
             source: self.source(part.source),
@@ -242,39 +242,5 @@ fn made_words(part: &Part, contact: &kelvok_core::machine::Contact) -> String {
             format!("{normally}; plunger pressed when {pressed}")
         }
         None => normally.to_owned(),
-    }
-}
-
-fn kind_words(kind: PartKind) -> &'static str {
-    use PartKind::*;
-    match kind {
-        Battery => "battery",
-        Fuse => "fuse",
-        KeySwitch => "key switch",
-        HandSwitch => "hand switch",
-        InterlockSwitch => "interlock switch",
-        Solenoid => "solenoid",
-        Relay => "relay",
-        Starter => "starter",
-        IgnitionModule => "ignition module",
-        Clutch => "electric clutch",
-        FuelSolenoid => "fuel solenoid",
-        Lamp => "lamp",
-        HourMeter => "hour meter",
-        Diode => "diode",
-        Resistance => "resistor",
-        Ground => "ground point",
-        Body => "metal body",
-        Connector => "plug",
-        Socket => "in-line plug",
-        Breaker => "breaker",
-        PresenceModule => "presence module",
-        IgnitionCoil => "ignition coil",
-        BreakerPoints => "breaker points",
-        Stator => "stator",
-        Regulator => "regulator",
-        Generator => "starter-generator",
-        GlowPlug => "glow plug",
-        Ammeter => "ammeter",
     }
 }

@@ -22,8 +22,6 @@ pub struct FaultRowView {
     /// What fails: "Brake switch, start pole".
     pub thing: String,
     pub mode: FaultMode,
-    /// How it fails, in words.
-    pub how: String,
     /// In the fault notation, a size each.
     pub faults: Vec<String>,
     pub verdict: Noticeable,
@@ -36,8 +34,8 @@ pub struct FaultRowView {
 pub struct ShowsView {
     /// What the operator does just then.
     pub when: String,
-    /// What differs, in words.
-    pub effects: Vec<String>,
+    /// What differs.
+    pub effects: Vec<FaultEffect>,
 }
 
 impl ShowsView {
@@ -45,7 +43,7 @@ impl ShowsView {
     pub fn all(circuit: &Circuit, shows: &[(usize, Vec<FaultEffect>)]) -> Vec<Self> {
         let view = |(i, effects): &(usize, Vec<FaultEffect>)| Self {
             when: circuit.document().normal_use[*i].name.clone(),
-            effects: effects.iter().map(|e| e.plain().to_owned()).collect(),
+            effects: effects.clone(),
         };
         shows.iter().map(view).collect()
     }
@@ -68,7 +66,6 @@ impl FaultRowView {
         Self {
             thing,
             mode: row.fault.mode,
-            how: row.fault.mode.plain().to_owned(),
             verdict: row.verdict,
             shows: ShowsView::all(circuit, &row.shows),
             breaks: row.breaks.iter().map(|d| document.duties[*d].name.clone()).collect(),

@@ -21,8 +21,6 @@ pub struct InstrumentNote {
 #[derive(Serialize, ToSchema)]
 pub struct FaultNote {
     pub mode: FaultMode,
-    /// What a mechanic calls it.
-    pub plain: String,
     /// The parts it happens to.
     pub applies_to: String,
 }
@@ -31,11 +29,10 @@ pub struct FaultNote {
 #[utoipa::path(get, path = "/reference", responses((status = 200, body = Reference)))]
 pub async fn reference() -> Json<Reference> {
     let instruments = Instrument::ALL
-        .map(|i| InstrumentNote { instrument: i, cannot_see: i.cannot_see().to_owned() });
-    let faults = FaultMode::ALL.map(|mode| FaultNote {
-        mode,
-        plain: mode.plain().to_owned(),
-        applies_to: mode.applies_to().to_owned(),
-    });
-    Json(Reference { instruments: instruments.into(), faults: faults.into() })
+        .iter()
+        .map(|i| InstrumentNote { instrument: *i, cannot_see: i.cannot_see().to_owned() });
+    let faults = FaultMode::ALL
+        .iter()
+        .map(|mode| FaultNote { mode: *mode, applies_to: mode.applies_to().to_owned() });
+    Json(Reference { instruments: instruments.collect(), faults: faults.collect() })
 }

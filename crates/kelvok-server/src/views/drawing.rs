@@ -2,7 +2,7 @@
 
 use crate::views::names::{PointView, full_name};
 use kelvok_core::circuit::{Circuit, ElementId, ElementKind, NodeId, Outcome, Solver};
-use kelvok_core::diagnosis::{Grade, Heard};
+use kelvok_core::diagnosis::{Caution, Found, Grade, Heard, Lost};
 use kelvok_core::interlock::{Ladder, Piece, Stands, Track};
 use kelvok_core::machine::{Fires, NamedCircuit};
 use serde::Serialize;
@@ -62,6 +62,49 @@ pub struct TraceView {
     pub track: Vec<PieceView>,
     /// Test points of the track, in order.
     pub points: Vec<TrackPoint>,
+    /// Where the supply is lost, by what was read on it.
+    pub lost: Option<Box<LostView>>,
+    /// What to mind while a voltmeter is put to any of the points, in this condition.
+    pub cautions: Vec<Caution>,
+}
+
+/// Two readings between which the supply is lost.
+#[derive(Serialize, ToSchema)]
+pub struct LostView {
+    /// In the track's order.
+    pub before: PointView,
+    pub after: PointView,
+    /// Volts lost from one to the other.
+    pub volts: f64,
+    /// Ids of what lies between them.
+    pub between: Vec<String>,
+    /// Contacts between them, in the track's order.
+    pub gates: Vec<LostGate>,
+}
+
+/// A contact between two readings.
+#[derive(Serialize, ToSchema)]
+pub struct LostGate {
+    pub name: String,
+    /// What the operator does to close it.
+    pub gate: Option<GateView>,
+}
+
+impl LostView {
+    pub fn of(circuit: &Circuit, along: &[TrackPoint], lost: &Lost) -> Option<Self> {
+        let point = |node: NodeId| along.iter().find(|p| p.node == node.0);
+        let gates = lost.between.iter().copied();
+        let gates = gates.filter(|e| matches!(circuit.element(*e).kind, ElementKind::Contact(_)));
+        Some(Self {
+            before: point(lost.before.node)?.point.clone(),
+            after: point(lost.after.node)?.point.clone(),
+            volts: lost.volts,
+            between: lost.between.iter().map(|e| circuit.element(*e).id.clone()).collect(),
+            gates: gates
+                .map(|e| LostGate { name: full_name(circuit, e), gate: GateView::of(circuit, e) })
+                .collect(),
+        })
+    }
 }
 
 #[derive(Serialize, ToSchema)]
@@ -164,15 +207,24 @@ pub struct TrackPoint {
     pub expected: Option<f64>,
     /// What a healthy machine reads here; nothing where the metal floats.
     pub healthy: Option<f64>,
-    pub found: Option<Found>,
+    pub found: Option<FoundVolts>,
 }
 
+/// The last volts read at a point in this condition.
 #[derive(Clone, Copy, Serialize, ToSchema)]
-pub struct Found {
+pub struct FoundVolts {
     pub volts: f64,
-    pub sequence: i64,
+    pub sequence: u64,
     /// What a circuit sound to this point shows.
     pub sound: bool,
+    /// How the metal there was found to stand.
+    pub stands: Stands,
+}
+
+impl From<Found> for FoundVolts {
+    fn from(f: Found) -> Self {
+        Self { volts: f.volts, sequence: f.sequence, sound: f.sound, stands: f.stands }
+    }
 }
 
 /// What is known beside the circuit itself.

@@ -5,8 +5,10 @@ use crate::app::App;
 use crate::http::problem::Problem;
 use crate::work::desk::{Size, aside};
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Belief, Evidence, History, KillSweep, Model, Suspects, Workings};
-use kelvok_core::interlock::{FaultSheet, Track, nearest_complete};
+use kelvok_core::diagnosis::{
+    Belief, Evidence, History, KillSweep, Model, Proof, Suspects, Workings,
+};
+use kelvok_core::interlock::FaultSheet;
 use kelvok_core::machine::Machine;
 use kelvok_store::Revision;
 use std::collections::HashMap;
@@ -16,18 +18,24 @@ use uuid::Uuid;
 /// A machine ready to be diagnosed.
 pub struct Compiled {
     pub model: Model,
-    /// The start circuit; a machine with a rope has none.
-    pub start: Option<Track>,
     sheet: OnceLock<FaultSheet>,
     /// Sweeps by kill circuit.
     sweeps: Mutex<HashMap<String, Option<KillSweep>>>,
     /// The logs judged last, the latest at the end.
-    judged: Mutex<Vec<Judged>>,
+    judged: Mutex<Vec<(Vec<Evidence>, ToBeJudged)>>,
     planned_ahead: Once,
 }
 
-/// A log, and what is believed by it once it is judged.
-type Judged = (Vec<Evidence>, Arc<OnceLock<Arc<Belief>>>);
+/// There once whoever asked first has judged it.
+type ToBeJudged = Arc<OnceLock<Arc<Judged>>>;
+
+/// A log, with what is believed by it and what it proves.
+#[derive(Debug)]
+pub struct Judged {
+    pub log: Vec<Evidence>,
+    pub belief: Belief,
+    pub proofs: Vec<Proof>,
+}
 
 /// So many jobs on machines alike are worked on at once.
 const MOST_JUDGED: usize = 3;
@@ -35,18 +43,14 @@ const MOST_JUDGED: usize = 3;
 const LARGE: usize = 3000;
 
 impl Compiled {
-    fn new(model: Model) -> Result<Self, Problem> {
-        let circuit = model.circuit();
-        let known = |name: &&str| circuit.document().circuits.iter().any(|c| c.id == *name);
-        let start = known(&"start").then(|| Track::lay_out(circuit, "start")).transpose()?;
-        Ok(Self {
+    fn new(model: Model) -> Self {
+        Self {
             model,
-            start,
             sheet: OnceLock::new(),
             sweeps: Mutex::default(),
             judged: Mutex::default(),
             planned_ahead: Once::new(),
-        })
+        }
     }
 
     pub fn circuit(&self) -> &Arc<Circuit> {
@@ -68,10 +72,9 @@ impl Compiled {
         self.sweeps.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// What is believed by a log, judged now or before: a page asks for its track and for what
-    /// follows at once, and whoever comes second waits for the first. Call it where that holds up
-    /// nobody.
-    pub fn belief(&self, log: &[Evidence]) -> Arc<Belief> {
+    /// A log judged, now or before: whoever asks second, at the same time or later, has what was
+    /// worked out for the first. Call it where that holds up nobody.
+    pub fn judged(&self, log: &[Evidence]) -> Arc<Judged> {
         let cell = {
             let mut judged = self.judged.lock().unwrap_or_else(PoisonError::into_inner);
             let known = judged.iter().position(|(own, _)| own == log);
@@ -85,7 +88,11 @@ impl Compiled {
             judged.push((own, Arc::clone(&cell)));
             cell
         };
-        let judge = || Arc::new(self.model.judge(log));
+        let judge = || {
+            let belief = self.model.judge(log);
+            let proofs = self.model.proofs(&belief, log);
+            Arc::new(Judged { log: log.to_vec(), belief, proofs })
+        };
         cell.get_or_init(judge).clone()
     }
 
@@ -99,11 +106,9 @@ impl Compiled {
         self.planned_ahead.call_once(|| {
             let ahead = Arc::clone(self);
             app.desk.ahead(move || {
-                let Self { model, start, .. } = &*ahead;
-                let circuit = model.circuit();
-                let rest = Condition::at_rest(circuit);
-                let start = start.as_ref().and_then(|s| nearest_complete(circuit, s, &rest));
-                model.prepare(&start.unwrap_or(rest));
+                let Self { model, .. } = &*ahead;
+                let rest = Condition::at_rest(model.circuit());
+                model.prepare(&model.complained_of(&[], &rest));
             });
         });
     }
@@ -243,8 +248,8 @@ impl Circuits {
         let workings = locked(&self.workings).put(revision, Arc::default(), MOST_WORKINGS);
         let history = key.1.clone();
         let compiled =
-            aside(move || Compiled::new(Model::in_shop(circuit, &history, workings)).map(Arc::new));
-        let compiled = compiled.await??;
+            aside(move || Arc::new(Compiled::new(Model::in_shop(circuit, &history, workings))));
+        let compiled = compiled.await?;
         Ok(locked(&self.compiled).put(key, compiled, MOST_COMPILED))
     }
 

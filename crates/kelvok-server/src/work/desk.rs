@@ -103,9 +103,23 @@ impl Desk {
         size: Size,
         work: impl FnOnce() -> Result<T, Problem> + Send + 'static,
     ) -> Result<Reply<T>, Problem> {
+        self.ask_within(SOON, key, size, work).await
+    }
+
+    /// Asks a question, and waits no longer than `patience` for its answer.
+    ///
+    /// # Errors
+    /// As of [`Desk::ask`].
+    pub async fn ask_within<T: Send + Sync + 'static>(
+        self: &Arc<Self>,
+        patience: Duration,
+        key: String,
+        size: Size,
+        work: impl FnOnce() -> Result<T, Problem> + Send + 'static,
+    ) -> Result<Reply<T>, Problem> {
         let mut waiter = self.join(key, size, work)?;
         let mut answered = waiter.question.answer.subscribe();
-        let answer = tokio::time::timeout(SOON, answered.wait_for(Option::is_some)).await;
+        let answer = tokio::time::timeout(patience, answered.wait_for(Option::is_some)).await;
         match answer {
             Ok(Ok(answer)) => {
                 let answer = answer.clone().unwrap_or_else(|| Err(Problem::internal()))?;

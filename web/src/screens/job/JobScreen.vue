@@ -40,13 +40,15 @@ const {
   trouble,
   lag,
   toUndo,
+  shown,
   refresh,
+  recorded,
   move,
   setAll,
   letGo,
 } = useJob(props.id)
 const { person, load: loadPeople } = usePerson()
-const recorder = useRecorder(props.id, refresh)
+const recorder = useRecorder(props.id, shown, recorded)
 const {
   chosen,
   own,
@@ -70,7 +72,8 @@ const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
   job,
   person,
   trouble,
-  refresh,
+  shown,
+  recorded,
 )
 
 onMounted(async () => {

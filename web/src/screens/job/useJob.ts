@@ -6,10 +6,13 @@ import {
   type Condition,
   type DiagnosisView,
   type Engine,
+  type JobState,
   type JobView,
+  type ShownOfJob,
   type Strategy,
 } from '../../api/client'
 import { lower } from '../../words/units'
+import type { Answered } from './useRecorder'
 
 /** A job, the circuit in the condition set now, and what follows from its evidence. */
 export function useJob(id: string) {
@@ -20,14 +23,31 @@ export function useJob(id: string) {
   const drawn = ref<CircuitView>()
   const trace = computed(() => (drawn.value?.shape === 'track' ? drawn.value : undefined))
   const diagnosis = ref<DiagnosisView>()
-  const circuit = ref('start')
+  /** Id of the circuit shown; none before the first answer. */
+  const ownCircuit = ref<string>()
   const condition = ref<Condition>({})
-  const engine = ref<Engine>('stopped')
+  const ownEngine = ref<Engine>('stopped')
   /** By which strategy to go on. */
   const strategy = ref((localStorage.getItem(keptStrategy) ?? 'best-split') as Strategy)
   const trouble = ref('')
   /** Milliseconds from the last control moved to its values on screen. */
   const lag = ref(0)
+
+  /** Whoever chooses another sees its picture; an answer from the server brings its own. */
+  const circuit = computed({
+    get: () => ownCircuit.value ?? '',
+    set: (id) => {
+      ownCircuit.value = id
+      void tolerant(refreshTrace)
+    },
+  })
+  const engine = computed({
+    get: () => ownEngine.value,
+    set: (state) => {
+      ownEngine.value = state
+      void tolerant(refreshTrace)
+    },
+  })
 
   async function tolerant(work: () => Promise<void>) {
     try {
@@ -40,18 +60,27 @@ export function useJob(id: string) {
     }
   }
 
-  function startCondition(view: JobView): Condition {
-    const rest = Object.fromEntries(view.controls.map((c) => [c.id, c.rest]))
-    const last = view.evidence.filter((e) => !e.voided).at(-1)
+  /** Where the controls were left on this device. */
+  function left(): Condition | undefined {
     const stored = sessionStorage.getItem(kept)
-    return { ...rest, ...(stored ? (JSON.parse(stored) as Condition) : last?.entry.condition) }
+    return stored ? (JSON.parse(stored) as Condition) : undefined
   }
 
   const at = () => ({ set: condition.value, engine: engine.value })
+  /** What is shown now; before the first answer, what was left or the server thinks best. */
+  const shown = (): ShownOfJob => {
+    const set = job.value ? condition.value : left()
+    return {
+      at: set && { set, engine: engine.value },
+      circuit: ownCircuit.value,
+      strategy: strategy.value,
+    }
+  }
 
   let asked = 0
   async function refreshTrace() {
     const mine = ++asked
+    if (!ownCircuit.value) return
     const view = await api.trace(id, circuit.value, at())
     // A slower answer to an earlier question is not shown over a later one.
     if (mine === asked) drawn.value = view
@@ -61,25 +90,35 @@ export function useJob(id: string) {
     diagnosis.value = await api.diagnosis(id, condition.value, strategy.value)
   }
 
-  /** Reads everything again, after something was recorded. */
+  /** Shows a state; its picture only if nothing else was asked for meanwhile. */
+  function take(state: JobState, picture = true) {
+    const { drawn: own, diagnosis: judged, condition: set, engine: turns } = state.follows
+    if (!job.value) {
+      condition.value = set
+      ownEngine.value = turns
+      ownCircuit.value = own.circuit
+    }
+    job.value = state.job
+    if (picture) drawn.value = own
+    diagnosis.value = judged
+  }
+
+  /** Reads everything again. */
   async function refresh() {
     await tolerant(async () => {
-      const view = await api.job(id)
-      if (!job.value) condition.value = startCondition(view)
-      job.value = view
-      // A machine with a rope has no start circuit.
-      if (!view.circuits.some((c) => c.id === circuit.value)) {
-        circuit.value = view.circuits[0]?.id ?? circuit.value
-      }
-      // Shown together: what stands on the track and what follows from it.
       const mine = ++asked
-      const [picture, judged] = await Promise.all([
-        api.trace(id, circuit.value, at()),
-        api.diagnosis(id, condition.value, strategy.value),
-      ])
-      if (mine === asked) drawn.value = picture
-      diagnosis.value = judged
+      const state = await api.jobState(id, shown())
+      take(state, mine === asked)
     })
+  }
+
+  /** After something was recorded or taken back: what follows came with the answer, or is asked for. */
+  async function recorded(of?: Answered) {
+    if (!of?.answer.state) return refresh()
+    const same = JSON.stringify(of.shown) === JSON.stringify(shown())
+    trouble.value = ''
+    take(of.answer.state, same)
+    if (!same) await tolerant(refreshTrace)
   }
 
   async function move(control: string, position: string) {
@@ -107,7 +146,6 @@ export function useJob(id: string) {
     }
   }
 
-  watch([circuit, engine], () => void tolerant(refreshTrace))
   watch(strategy, (chosen) => {
     localStorage.setItem(keptStrategy, chosen)
     void tolerant(refreshDiagnosis)
@@ -139,7 +177,9 @@ export function useJob(id: string) {
     trouble,
     lag,
     toUndo,
+    shown,
     refresh,
+    recorded,
     move,
     setAll,
     letGo,

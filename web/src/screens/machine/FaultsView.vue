@@ -8,7 +8,8 @@ import {
   type FaultSheetView,
   type MachineDetail,
 } from '../../api/client'
-import { capital } from '../../words/units'
+import { EFFECT } from '../../words/codes'
+import { MODES, capital } from '../../words/units'
 import WorkingBar from '../WorkingBar.vue'
 
 const props = defineProps<{ detail: MachineDetail }>()
@@ -59,7 +60,7 @@ const rows = computed(() => {
   const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
   return (sheet.value?.rows ?? []).filter((row) => {
     if (row.verdict !== verdict.value) return false
-    const text = JSON.stringify(row).toLowerCase()
+    const text = `${MODES[row.mode]} ${effects(row).join(' ')} ${JSON.stringify(row)}`.toLowerCase()
     return words.every((w) => text.includes(w))
   })
 })
@@ -68,7 +69,7 @@ const rows = computed(() => {
 function effects(row: FaultRowView): string[] {
   const when = new Map<string, string[]>()
   for (const s of row.shows) {
-    for (const e of s.effects) when.set(e, [...(when.get(e) ?? []), s.when])
+    for (const e of s.effects) when.set(EFFECT[e], [...(when.get(EFFECT[e]) ?? []), s.when])
   }
   return [...when].map(([effect, at]) => `${effect} (${at.join(', ')})`)
 }
@@ -133,7 +134,7 @@ function choose(id: FaultRowView['verdict']) {
           <tbody>
             <tr v-for="row in rows.slice(0, most)" :key="row.faults.join()">
               <th>{{ capital(row.thing) }}</th>
-              <td>{{ row.how }}</td>
+              <td>{{ MODES[row.mode] }}</td>
               <td v-if="verdict === 'shows'">
                 <div v-for="e in effects(row)" :key="e">{{ e }}</div>
               </td>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { PartView } from '../../api/client'
+import { PART_KIND } from '../../words/codes'
 import { capital } from '../../words/units'
 
 defineProps<{ part: PartView }>()
@@ -10,7 +11,7 @@ const emit = defineEmits<{ choose: [id: string] }>()
   <section :aria-label="part.name">
     <h2>{{ capital(part.name) }}</h2>
     <p class="quiet">
-      {{ capital(part.kind) }}<template v-if="part.place">, {{ part.place }}</template
+      {{ capital(PART_KIND[part.kind]) }}<template v-if="part.place">, {{ part.place }}</template
       ><template v-if="part.cover">: {{ part.cover }}</template>
     </p>
     <p v-if="part.linkage">Plunger worked by the {{ part.linkage }}.</p>

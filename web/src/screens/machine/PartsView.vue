@@ -8,6 +8,7 @@ import {
   type HarnessView,
   type MachineDetail,
 } from '../../api/client'
+import { PART_KIND } from '../../words/codes'
 import { milliohms } from '../../words/numbers'
 import { capital } from '../../words/units'
 
@@ -103,7 +104,7 @@ function terminal(e: EndView): string {
         <tbody>
           <tr v-for="p in parts" :key="p.id">
             <th>{{ capital(p.name) }}</th>
-            <td>{{ p.kind }}</td>
+            <td>{{ PART_KIND[p.kind] }}</td>
             <td>
               {{ p.place }}<small v-if="p.cover">{{ p.cover }}</small>
             </td>

@@ -36,7 +36,7 @@ async function load() {
     if (error.passing) window.setTimeout(() => void load(), 2000)
   }
 }
-const recorder = useRecorder(props.id, load)
+const recorder = useRecorder(props.id, () => undefined, load)
 onMounted(async () => {
   await Promise.all([load(), loadPeople().catch(() => undefined)])
   at.value = Math.max(walk.value?.stands.findIndex((s) => !s.found) ?? 0, 0)

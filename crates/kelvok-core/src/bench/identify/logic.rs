@@ -92,6 +92,9 @@ fn classes(table: &FoundTable, position: usize) -> Vec<u16> {
 }
 
 impl Function {
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
+
     /// As the trade says it.
     pub fn words(self) -> &'static str {
         match self {
@@ -101,12 +104,12 @@ impl Function {
             Self::Ground => "ground",
             Self::Accessory => "accessory",
             Self::Lights => "lights",
-            Self::Regulator => "regulator",
-            Self::Heat => "heat",
+            Self::Regulator => "charge",
+            Self::Heat => "glow plugs",
             Self::Ignition => "ignition",
             Self::Common => "common",
-            Self::NormallyOpen => "normally open",
-            Self::NormallyClosed => "normally closed",
+            Self::NormallyOpen => "NO",
+            Self::NormallyClosed => "NC",
             Self::Contact => "contact",
         }
     }

@@ -4,11 +4,23 @@ use crate::circuit::model::{
     Actuator, Ailment, Change, Circuit, Condition, Contact, Element, ElementId, ElementKind,
     NodeId, PlungerId, Resolved,
 };
-use crate::machine::{PartKind, SHORT_OHMS};
+use crate::machine::{MovedBy, PartKind, SHORT_OHMS};
 use serde::{Deserialize, Serialize};
 
 /// How something fails, in the trade's terms.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    Hash,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    strum::VariantArray,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum FaultMode {
@@ -70,78 +82,44 @@ pub enum FaultMode {
 }
 
 impl FaultMode {
-    pub const ALL: [Self; 31] = {
-        use FaultMode::*;
-        [
-            Open,
-            Intermittent,
-            DeadSpot,
-            StuckMade,
-            HighResistance,
-            FuseBlown,
-            WrongFuse,
-            ConnectorApart,
-            Swapped,
-            Water,
-            LinkageShort,
-            LinkageHolds,
-            WrongSwitch,
-            BatteryFlat,
-            BatteryWeak,
-            BatteryReversed,
-            ShortToGround,
-            GroundWhenHot,
-            ShortToNeighbor,
-            CrossFeed,
-            ShortedTurns,
-            Shorted,
-            Dead,
-            GroundedInside,
-            RegulatorDead,
-            Overcharge,
-            StatorGrounded,
-            NoDelay,
-            WideGap,
-            NoDrive,
-            Seized,
-        ]
-    };
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
 
-    /// What a mechanic calls it.
-    pub fn plain(self) -> &'static str {
+    /// What a mechanic says of the part that fails so: "open", "with two pins swapped".
+    pub fn words(self) -> &'static str {
         use FaultMode::*;
         match self {
             Open => "open",
             Intermittent => "open at times",
-            DeadSpot => "dead spot in its travel",
+            DeadSpot => "with a dead spot in its travel",
             StuckMade => "stuck made",
             HighResistance => "high resistance",
             FuseBlown => "blown",
-            WrongFuse => "fuse too big",
-            ConnectorApart => "plug apart",
-            Swapped => "two pins swapped",
-            Water => "water in the plug",
-            LinkageShort => "linkage does not reach it",
-            LinkageHolds => "linkage holds it",
-            WrongSwitch => "wrong switch fitted, NO for NC",
+            WrongFuse => "of the wrong size",
+            ConnectorApart => "apart",
+            Swapped => "with two pins swapped",
+            Water => "with water in it",
+            LinkageShort => "does not reach it",
+            LinkageHolds => "does not let it go",
+            WrongSwitch => "of the wrong kind, NO for NC",
             BatteryFlat => "flat",
-            BatteryWeak => "weak",
-            BatteryReversed => "connected the wrong way round",
-            ShortToGround => "short to ground",
-            GroundWhenHot => "short to ground when hot",
-            ShortToNeighbor => "short to its neighbor",
-            CrossFeed => "cross-feed",
-            ShortedTurns => "shorted turns",
+            BatteryWeak => "weak under load",
+            BatteryReversed => "the wrong way round",
+            ShortToGround => "chafed to ground",
+            GroundWhenHot => "chafed to ground when hot",
+            ShortToNeighbor => "chafed into its neighbor",
+            CrossFeed => "cross-feeding",
+            ShortedTurns => "with shorted turns",
             Shorted => "shorted",
-            Dead => "no spark",
+            Dead => "without spark",
             GroundedInside => "grounded inside",
             RegulatorDead => "dead",
-            Overcharge => "overcharges",
-            StatorGrounded => "a leg grounded",
-            NoDelay => "delay missing",
-            WideGap => "gap worn wide",
-            NoDrive => "spins without taking the engine along",
-            Seized => "engine cannot be turned",
+            Overcharge => "overcharging",
+            StatorGrounded => "with a leg grounded",
+            NoDelay => "without its delay",
+            WideGap => "with its gap worn wide",
+            NoDrive => "spinning alone",
+            Seized => "against a seized engine",
         }
     }
 
@@ -308,10 +286,11 @@ pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
         of_element(circuit, id, element, &mut add);
     }
     for (i, part) in circuit.document().parts.iter().enumerate() {
-        match part.kind {
-            PartKind::Connector if part.mates.len() > 1 => of_connector(circuit, i, &mut add),
-            PartKind::KeySwitch | PartKind::HandSwitch => cross_feeds(circuit, i, &mut add),
-            _ => {}
+        if part.kind == PartKind::Connector && part.mates.len() > 1 {
+            of_connector(circuit, i, &mut add);
+        }
+        if part.kind.moved_by() == Some(MovedBy::Hand) {
+            cross_feeds(circuit, i, &mut add);
         }
     }
     neighbors(circuit, &mut add);

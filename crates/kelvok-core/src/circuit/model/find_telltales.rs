@@ -4,19 +4,20 @@ use super::circuit::Circuit;
 use super::element::ElementKind;
 use super::resolved::resolve;
 use super::telltales::{FuelSolenoid, Telltales};
-use crate::machine::{EnergizedTo, Expression, Part, PartKind};
+use crate::machine::{EnergizedTo, Expression, Part, PartKind, Shows};
 
 impl Telltales {
     pub fn of(circuit: &Circuit) -> Self {
         let kind = |part: Option<usize>| part.map(|p| circuit.part(p).kind);
-        let loads = |wanted: &'static [PartKind]| {
+        let loads = |wanted: Shows| {
             circuit.elements().filter(move |(_, e)| {
-                e.kind == ElementKind::Load && kind(e.part).is_some_and(|k| wanted.contains(&k))
+                let shows = kind(e.part).and_then(PartKind::shows);
+                e.kind == ElementKind::Load && shows == Some(wanted)
             })
         };
         let coil_part = |c: usize| circuit.element(circuit.coils[c].element).part;
         let coils = 0..circuit.coils.len();
-        let starter = loads(&[PartKind::Starter, PartKind::Generator]).next();
+        let starter = loads(Shows::Starter).next();
         let nominal = |part: Option<usize>| part.and_then(|p| circuit.part(p).amps);
         let ignition = circuit.elements().filter(|(_, e)| match (e.kind, kind(e.part)) {
             (ElementKind::KillPort, Some(_)) => true,
@@ -49,9 +50,9 @@ impl Telltales {
                 .collect(),
             starter: starter.map(|(id, e)| (id, nominal(e.part).unwrap_or(100.0))),
             ignition: ignition.map(|(id, _)| id).collect(),
-            clutch: loads(&[PartKind::Clutch]).next().map(|(id, _)| id),
+            clutch: loads(Shows::Blades).next().map(|(id, _)| id),
             fuel: fuel.map(solenoid).collect(),
-            lamps: loads(&[PartKind::Lamp, PartKind::GlowPlug]).map(|(id, _)| id).collect(),
+            lamps: loads(Shows::Lamp).map(|(id, _)| id).collect(),
             ammeters: ammeters.map(|(_, p)| through(p)).collect(),
             runs_when: parsed(&drive.runs_when),
             blades_when: parsed(&drive.blades_when),

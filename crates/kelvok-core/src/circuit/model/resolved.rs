@@ -36,8 +36,8 @@ pub(crate) fn resolve(controls: &[Control], term: &Term) -> Result<Resolved, Str
                 // Whoever says running means hot or not.
                 "running" => Engine::mask(&[Engine::Running, Engine::RunningHot]),
                 _ => {
-                    let named = Engine::ALL.iter().find(|e| e.name() == name);
-                    1 << *named.ok_or_else(|| format!("the engine is never \"{name}\""))? as u32
+                    let named = Engine::named(name);
+                    1 << named.ok_or_else(|| format!("the engine is never \"{name}\""))? as u32
                 }
             };
         }

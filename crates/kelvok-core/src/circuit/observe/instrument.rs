@@ -6,7 +6,18 @@ use serde::{Deserialize, Serialize};
 
 /// What is put to the circuit, with red and black probes; the clamp goes round an element.
 #[derive(
-    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
+    Clone,
+    Copy,
+    Debug,
+    PartialEq,
+    Eq,
+    Hash,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    JsonSchema,
+    strum::VariantArray,
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
@@ -28,15 +39,8 @@ pub enum Instrument {
 }
 
 impl Instrument {
-    pub const ALL: [Self; 7] = [
-        Self::Voltmeter,
-        Self::Ohmmeter,
-        Self::Buzzer,
-        Self::TestLamp,
-        Self::LedLamp,
-        Self::AcVoltmeter,
-        Self::DiodeRange,
-    ];
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
 
     /// Whether it puts a current of its own into the circuit, which must then be dead.
     pub fn feeds(self) -> bool {

@@ -1,7 +1,8 @@
 //! Where tests are made, and what the log says of where to look.
 
-use crate::circuit::{Condition, Engine};
+use crate::circuit::{Circuit, Condition, Engine};
 use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction};
+use crate::interlock::{Track, nearest_complete};
 
 /// Things that can be done in one condition and set-up.
 #[derive(Clone, Debug)]
@@ -37,4 +38,17 @@ impl Complaint {
         let cranked = ran || log.iter().any(|e| e.condition.engine == Engine::Cranking);
         Self { condition, ran, cranked, at_times: log.iter().any(|e| e.at_times) }
     }
+}
+
+/// The condition that is complained of: the last in which something was noticed; until then the
+/// nearest to `asked` in which a sound machine would crank, on a machine with a start circuit.
+pub(crate) fn complained_of(
+    circuit: &Circuit,
+    start: Option<&Track>,
+    log: &[Evidence],
+    asked: &Condition,
+) -> Condition {
+    let noticed = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
+    let nearest = || nearest_complete(circuit, start?, asked);
+    noticed.or_else(nearest).unwrap_or_else(|| asked.clone())
 }

@@ -10,7 +10,9 @@ use serde::Serialize;
 use std::collections::BTreeSet;
 
 /// What to mind at a test.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, strum::VariantArray,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Caution {
@@ -33,8 +35,48 @@ pub enum Caution {
     KillLeadOff,
 }
 
+impl Caution {
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
+
+    /// What is said of it on the card.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::MayCrank => {
+                "It may crank. Blades off, neutral and brake set, wheels chocked; stay clear \
+                 of belts and fan. Crank 5 s at most, then rest 60 s."
+            }
+            Self::MightMove => {
+                "It should not crank here, and could move off if it does. Spark leads off and \
+                 grounded, wheels chocked, area clear."
+            }
+            Self::PowerOff => {
+                "Blades off, wheels chocked, key out of the switch. Ohms never on a live \
+                 circuit."
+            }
+            Self::BatteryOff => {
+                "Battery negative clamp off first, on last. With it off nothing can crank."
+            }
+            Self::LiveHarness => {
+                "The plug stays live on the harness side: keep the loose end off metal."
+            }
+            Self::EngineRuns => {
+                "The engine runs: keep clear of belts, fan and exhaust, and stay out of \
+                 doors."
+            }
+            Self::BladesTurn => "The blades may turn: nobody near the deck, chute down.",
+            Self::KillLeadOff => {
+                "The kill wire is off its module: the key cannot stop the engine. It must not \
+                 be cranked."
+            }
+        }
+    }
+}
+
 /// Why a measurement is never proposed. Who takes it all the same is told.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, strum::VariantArray,
+)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Danger {
@@ -51,6 +93,41 @@ pub enum Danger {
     PullsIn,
     /// The kill wire is off its module, and the starter would turn the engine.
     CannotBeStopped,
+}
+
+impl Danger {
+    /// Every one, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
+
+    /// What is said of it on the card.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::LampOnKillWire => {
+                "Never a lamp on a kill wire: from the battery it can destroy the ignition \
+                 module. Take the meter."
+            }
+            Self::ModuleOnKillWire => {
+                "The ignition module is still on this wire: you read the module with it, and \
+                 it pulses to hundreds of volts if the engine turns. Take its plug off first."
+            }
+            Self::EngineTurns => {
+                "No ohms, buzzer or diode range while the engine turns: it can ruin the \
+                 meter."
+            }
+            Self::LiveCircuit => {
+                "This is live, or is if one of the suspects is bad: ohms read nonsense there \
+                 and can ruin the meter. Key off, or the battery negative clamp off, first."
+            }
+            Self::PullsIn => {
+                "The lamp’s current can pull in a relay or solenoid here, and crank. Take the \
+                 voltmeter."
+            }
+            Self::CannotBeStopped => {
+                "The kill wire is off and the starter could turn the engine: nothing would \
+                 stop it. Battery negative clamp off, or spark leads off and grounded, first."
+            }
+        }
+    }
 }
 
 /// What matters for safety of a machine, worked out once.

@@ -6,7 +6,6 @@ use crate::diagnosis::belief::fit_sensed;
 use crate::diagnosis::evidence::{Evidence, Observation, Sensed, Unit};
 use crate::diagnosis::faults::Suspects;
 use crate::diagnosis::predict::{FaultDictionary, FaultModel};
-use crate::machine::PartKind;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
@@ -123,10 +122,7 @@ fn because(suspects: &Suspects, said: &[Said], ways: &[usize]) -> Option<Vec<Bec
 /// Whether a unit is a switch or the linkage of one.
 fn is_switch(circuit: &Circuit, unit: Unit) -> bool {
     match unit {
-        Unit::Part(part) => matches!(
-            circuit.part(part).kind,
-            PartKind::InterlockSwitch | PartKind::HandSwitch | PartKind::KeySwitch
-        ),
+        Unit::Part(part) => circuit.part(part).kind.is_switch(),
         Unit::Linkage(_) => true,
         _ => false,
     }

@@ -9,6 +9,7 @@ mod expected;
 mod live;
 mod misfit;
 mod proof;
+mod walked;
 
 pub(crate) use aftermath::aftermath;
 pub use aftermath::{Aftermath, Cause, Strain};
@@ -22,3 +23,4 @@ pub(crate) use misfit::misfit;
 pub use misfit::{Explanation, Misfit, Mistake};
 pub(crate) use proof::proofs;
 pub use proof::{Grade, Proof};
+pub use walked::{Found, Lost, found, lost};

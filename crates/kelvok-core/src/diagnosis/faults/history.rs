@@ -2,56 +2,19 @@
 
 use super::priors::weight;
 use crate::circuit::{Circuit, Fault, FaultMode};
-use crate::machine::PartKind;
-use serde::{Deserialize, Serialize};
+use crate::machine::SiteKind;
 use std::collections::BTreeMap;
 
-/// The kind of thing a fault sits in, as closed jobs are counted.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum SiteKind {
-    Switch,
-    Key,
-    Relay,
-    Plug,
-    Wire,
-    Ground,
-    Fuse,
-    Battery,
-    Linkage,
-    Starter,
-    Ignition,
-    Charging,
-    Other,
-}
-
-impl SiteKind {
-    /// What a fault sits in.
-    pub fn of(circuit: &Circuit, fault: &Fault) -> Self {
-        if fault.plunger().is_some() {
-            return match fault.mode {
-                FaultMode::WrongSwitch => Self::Switch,
-                _ => Self::Linkage,
-            };
-        }
-        let part = fault.seat(circuit).part.map(|p| circuit.part(p).kind);
-        match part {
-            None => Self::Wire,
-            Some(PartKind::InterlockSwitch | PartKind::HandSwitch) => Self::Switch,
-            Some(PartKind::KeySwitch) => Self::Key,
-            Some(PartKind::Relay | PartKind::Solenoid | PartKind::PresenceModule) => Self::Relay,
-            Some(PartKind::Connector | PartKind::Socket) => Self::Plug,
-            Some(PartKind::Ground) => Self::Ground,
-            Some(PartKind::Fuse | PartKind::Breaker) => Self::Fuse,
-            Some(PartKind::Battery) => Self::Battery,
-            Some(PartKind::Starter | PartKind::Generator) => Self::Starter,
-            Some(PartKind::IgnitionModule | PartKind::IgnitionCoil | PartKind::BreakerPoints) => {
-                Self::Ignition
-            }
-            Some(PartKind::Regulator | PartKind::Stator) => Self::Charging,
-            Some(_) => Self::Other,
-        }
+/// What a fault sits in.
+pub(crate) fn site_of(circuit: &Circuit, fault: &Fault) -> SiteKind {
+    if fault.plunger().is_some() {
+        return match fault.mode {
+            FaultMode::WrongSwitch => SiteKind::Switch,
+            _ => SiteKind::Linkage,
+        };
     }
+    let part = fault.seat(circuit).part;
+    part.map_or(SiteKind::Wire, |p| circuit.part(p).kind.site())
 }
 
 /// Verdicts of the shop's closed jobs, counted by what the fault sat in and how it failed.
@@ -73,7 +36,7 @@ impl History {
     /// distribution over kinds of fault whose prior counts are the table's.
     pub(crate) fn weights(&self, circuit: &Circuit, faults: &[Fault]) -> Vec<f64> {
         let weights: Vec<_> = faults.iter().map(|f| weight(circuit, f)).collect();
-        let kinds: Vec<_> = faults.iter().map(|f| (SiteKind::of(circuit, f), f.mode)).collect();
+        let kinds: Vec<_> = faults.iter().map(|f| (site_of(circuit, f), f.mode)).collect();
         let total: f64 = weights.iter().sum();
         let mut by_kind: BTreeMap<_, f64> = BTreeMap::new();
         for (kind, weight) in kinds.iter().zip(&weights) {

@@ -7,7 +7,8 @@ mod scenario;
 mod state;
 mod suspects;
 
-pub use history::{History, SiteKind};
+pub use history::History;
+pub(crate) use history::site_of;
 pub(crate) use past_work::likelier_after;
 pub(crate) use priors::TOGETHER;
 pub use scenario::Scenario;

@@ -48,8 +48,7 @@ impl Ahead<'_> {
         let carried = carried();
         let of = |strategy| carried.within(|| self.follow(strategy, || stretch.one_done()));
         let mut all: Vec<Forecast> = std::thread::scope(|scope| {
-            let each: Vec<_> =
-                Strategy::ALL.map(|strategy| scope.spawn(move || of(strategy))).into();
+            let each: Vec<_> = Strategy::ALL.iter().map(|s| scope.spawn(move || of(*s))).collect();
             let done = |thread: ScopedJoinHandle<'_, Forecast>| {
                 thread.join().unwrap_or_else(|unwound| resume_unwind(unwound))
             };

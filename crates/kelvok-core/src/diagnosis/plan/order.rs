@@ -5,7 +5,7 @@ use super::strategy::Strategy;
 use crate::circuit::{Engine, Instrument, NodeId};
 use crate::diagnosis::evidence::{Observation, Sense, TestAction, lamp_part};
 use crate::interlock::Track;
-use crate::machine::PartKind;
+use crate::machine::Shows;
 
 impl Planning<'_> {
     /// Tests in the order in which a strategy would make them.
@@ -67,13 +67,12 @@ impl Planning<'_> {
             Observation::Sensed(sensed) if e.condition == *self.usual() => Some(sensed.sense()),
             _ => None,
         });
+        let shows = |part: usize, what: Shows| circuit.part(part).kind.shows() == Some(what);
         let feeds = |part: usize| match sensed {
-            Some(Sense::Blades) => circuit.part(part).kind == PartKind::Clutch,
-            Some(Sense::Engine) => {
-                matches!(circuit.part(part).kind, PartKind::IgnitionCoil | PartKind::FuelSolenoid)
-            }
+            Some(Sense::Blades) => shows(part, Shows::Blades),
+            Some(Sense::Engine) => shows(part, Shows::Engine),
             Some(Sense::Lamp(lamp)) => lamp_part(circuit, lamp) == Some(part),
-            _ => matches!(circuit.part(part).kind, PartKind::Solenoid | PartKind::Starter),
+            _ => shows(part, Shows::Starter),
         };
         let all = circuit.document().circuits.iter();
         let mut tracks = all.filter_map(|c| Track::lay_out(circuit, &c.id).ok());

@@ -3,11 +3,12 @@
 
 use super::answers::ranges;
 use super::information::Cells;
+use super::minded::{cranks, live, minded};
 use super::next_test::{Answer, NextTest, Why};
 use super::stakes::{Stakes, stakes};
 use crate::circuit::Condition;
 use crate::diagnosis::belief::{Belief, SHAKEN_SHOWS};
-use crate::diagnosis::candidates::{Catalog, MechanicAt, Prospect, cautions, may_turn};
+use crate::diagnosis::candidates::{Catalog, MechanicAt, Prospect};
 use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction, Unit};
 use crate::diagnosis::predict::FaultModel;
 use std::cmp::Ordering;
@@ -15,10 +16,6 @@ use std::collections::{BTreeSet, HashMap};
 
 /// A unit or group is named at this probability.
 pub(crate) const NAMED_AT: f64 = 0.985;
-
-/// What is dangerous under a suspect above this is not proposed, though planning no longer counts
-/// it.
-const LIVE: f64 = 1e-5;
 
 /// What was done before tells this share of what it would tell if it were new; below so many bits,
 /// or done so often, it is not done again.
@@ -82,11 +79,6 @@ impl<'a> Planning<'a> {
         let suspects = &model.suspects;
         let (units, stakes) = stakes(suspects, belief);
         let scenarios: BTreeSet<_> = stakes.states.iter().map(|s| s.scenario).collect();
-        let live = (0..belief.weights.len()).filter(|s| belief.weights[*s] > LIVE);
-        // Of a pair, whatever either of its two would do.
-        let live: BTreeSet<_> = live
-            .flat_map(|s| belief.present(s).map(|h| suspects.hypotheses[h].scenario).chain([0]))
-            .collect();
         Self {
             standing: MechanicAt::of(&model.circuit, log),
             model,
@@ -99,7 +91,7 @@ impl<'a> Planning<'a> {
             units,
             stakes,
             scenarios: scenarios.into_iter().collect(),
-            live: live.into_iter().collect(),
+            live: live(suspects, belief),
         }
     }
 
@@ -170,8 +162,7 @@ impl<'a> Planning<'a> {
     }
 
     fn cranks(&self, context: usize) -> bool {
-        let shown = self.catalog.dictionaries[context].shown();
-        self.live.iter().any(|c| may_turn(shown[*c].crank))
+        cranks(&self.catalog.dictionaries[context], &self.live)
     }
 
     /// What it costs from where the mechanic stands.
@@ -207,12 +198,6 @@ impl<'a> Planning<'a> {
     pub fn spell_out(&self, rated: Rated) -> NextTest {
         let prospect = &self.catalog.prospects[rated.prospect];
         let context = &self.catalog.contexts[prospect.context];
-        let acts = !matches!(prospect.action, TestAction::Look(_)) && !prospect.action.is_ohms();
-        let cranks = acts && self.cranks(prospect.context);
-        let should = acts && {
-            let dictionary = &self.catalog.dictionaries[prospect.context];
-            may_turn(dictionary.shown()[0].crank)
-        };
         NextTest {
             condition: context.condition.clone(),
             set_up: context.set_up.clone(),
@@ -221,12 +206,12 @@ impl<'a> Planning<'a> {
             bits: rated.bits,
             why: rated.why,
             answers: self.answers(prospect),
-            cautions: cautions(
-                &self.model.circuit,
+            cautions: minded(
+                self.model,
                 &self.catalog.hazards,
+                (&self.catalog.dictionaries[prospect.context], &self.live),
                 (&context.condition, &context.set_up),
                 prospect.action,
-                (cranks, should),
             ),
         }
     }

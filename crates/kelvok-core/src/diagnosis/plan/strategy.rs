@@ -7,10 +7,24 @@ use serde::{Deserialize, Serialize};
 
 /// Where to start, and how to go on.
 #[derive(
-    Clone, Copy, Debug, Default, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize,
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    Eq,
+    Hash,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    strum::EnumString,
+    strum::IntoStaticStr,
+    strum::VariantArray,
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[strum(serialize_all = "kebab-case")]
 pub enum Strategy {
     /// The most information a minute, whatever it is.
     #[default]
@@ -28,24 +42,11 @@ pub enum Strategy {
 }
 
 impl Strategy {
-    pub const ALL: [Self; 6] = [
-        Self::BestSplit,
-        Self::BatteryForward,
-        Self::LoadBack,
-        Self::QuickAndLikely,
-        Self::KillSweep,
-        Self::ComplaintLogic,
-    ];
+    /// Every strategy, in order.
+    pub const ALL: &[Self] = <Self as strum::VariantArray>::VARIANTS;
 
     /// Its name in the command line and the API.
     pub fn name(self) -> &'static str {
-        match self {
-            Self::BestSplit => "best-split",
-            Self::BatteryForward => "battery-forward",
-            Self::LoadBack => "load-back",
-            Self::QuickAndLikely => "quick-and-likely",
-            Self::KillSweep => "kill-sweep",
-            Self::ComplaintLogic => "complaint-logic",
-        }
+        self.into()
     }
 }

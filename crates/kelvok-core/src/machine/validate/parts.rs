@@ -1,7 +1,7 @@
 //! Rules for parts: what each kind needs, contacts, coils.
 
 use super::rules::Rules;
-use crate::machine::{Contact, Expression, Part, PartKind};
+use crate::machine::{Contact, Expression, MovedBy, Part, PartKind};
 
 impl Rules<'_> {
     pub(super) fn parts(&mut self) {
@@ -176,7 +176,7 @@ impl Rules<'_> {
             let sentence = format!("{} has two of the name \"{}\".", part.name, contact.id);
             self.wrong(format!("{at}/id"), sentence);
         }
-        let by_hand = matches!(part.kind, PartKind::KeySwitch | PartKind::HandSwitch);
+        let by_hand = part.kind.moved_by() == Some(MovedBy::Hand);
         match (&contact.made_when, contact.normally) {
             (Some(text), None) if by_hand => self.expression(&format!("{at}/made_when"), text),
             _ if by_hand => {

@@ -139,7 +139,7 @@ impl Rules<'_> {
         for term in expression.terms() {
             if term.control == "engine" {
                 for p in &term.positions {
-                    if !Engine::ALL.iter().any(|e| e.name() == p) {
+                    if Engine::named(p).is_none() {
                         self.wrong(path, format!("The engine is never \"{p}\"."));
                     }
                 }

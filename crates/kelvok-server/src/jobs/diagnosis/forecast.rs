@@ -3,7 +3,6 @@
 use crate::app::App;
 use crate::http::bodies::{Asked, Path, Query};
 use crate::http::problem::Problem;
-use crate::jobs::diagnosis::complained_of;
 use crate::jobs::loaded::Loaded;
 use crate::views::names::UnitView;
 use crate::work::compiled::Compiled;
@@ -108,12 +107,12 @@ pub async fn get(
 }
 
 fn view(compiled: &Compiled, log: &[Evidence], asked: Condition, costs: &Costs) -> ForecastView {
-    let condition = complained_of(compiled, log, asked);
-    let belief = compiled.belief(log);
-    let all = compiled.model.forecasts(&belief, log, &condition);
+    let condition = compiled.model.complained_of(log, &asked);
+    let belief = &compiled.judged(log).belief;
+    let all = compiled.model.forecasts(belief, log, &condition);
     let best = all.iter().find(|f| f.strategy == Strategy::BestSplit).copied();
     ForecastView {
-        choice: best.and_then(|best| choice(compiled, &belief, best.minutes, costs)),
+        choice: best.and_then(|best| choice(compiled, belief, best.minutes, costs)),
         strategies: all
             .into_iter()
             .map(|f| StrategyView { strategy: f.strategy, minutes: f.minutes, tests: f.tests })

@@ -11,14 +11,15 @@ use crate::http::bodies::{Asked, Path, Query};
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
 use crate::views::names::{UnitView, condition_view, element_name, full_name};
-use crate::work::compiled::Compiled;
+use crate::work::compiled::{Compiled, Judged};
 use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};
-use kelvok_core::diagnosis::{Belief, Evidence, Grade, Plan, Strategy, Unit, contradictions};
-use kelvok_core::interlock::nearest_complete;
+use kelvok_core::diagnosis::{
+    Belief, Caution, Grade, Plan, Sense, Strategy, TestAction, Unit, contradictions,
+};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
@@ -45,12 +46,18 @@ pub struct DiagnosisView {
     pub not_touched: Vec<String>,
     pub judgements: Vec<JudgementView>,
     /// Nothing was heard yet in this condition: turn the key and listen.
-    pub listen: bool,
+    pub listen: Option<ListenView>,
     /// By the strategy asked for, the best first.
     pub tests: Vec<TestView>,
     /// What is worth a look, no meter in the hand; what tells most a minute first.
     pub walk_round: Vec<TestView>,
     pub conclusion: Option<ConclusionView>,
+}
+
+/// The key is turned, and listened to the starter.
+#[derive(Serialize, ToSchema)]
+pub struct ListenView {
+    pub cautions: Vec<Caution>,
 }
 
 /// One row: a unit, or units that no reachable test tells apart.
@@ -116,32 +123,30 @@ pub async fn diagnosis(
     let compiled = loaded.compiled.clone();
     let asked = asked.condition(compiled.circuit())?;
     let question = loaded.question(("diagnosis", &asked, strategy));
-    let view = move || Ok(view(&compiled, asked, &log, strategy));
+    let view = move || Ok(diagnosis_view(&compiled, &asked, &compiled.judged(&log), strategy));
     app.ask(question, loaded.size(), view).await
 }
 
-/// The condition last complained of; until something was noticed, the nearest to the one asked for
-/// in which a sound machine would crank.
-fn complained_of(compiled: &Compiled, log: &[Evidence], asked: Condition) -> Condition {
-    let complained = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
-    let nearest = || nearest_complete(compiled.circuit(), compiled.start.as_ref()?, &asked);
-    complained.or_else(nearest).unwrap_or(asked)
-}
-
-fn view(
+/// What follows from a log, by a strategy.
+///
+/// # Arguments
+/// `asked` is the condition to plan for until something was noticed.
+pub(crate) fn diagnosis_view(
     compiled: &Compiled,
-    asked: Condition,
-    log: &[Evidence],
+    asked: &Condition,
+    judged: &Judged,
     strategy: Strategy,
 ) -> DiagnosisView {
-    let Compiled { model, start, .. } = compiled;
+    let Judged { log, belief, proofs } = judged;
+    let model = &compiled.model;
     let circuit: &Circuit = model.circuit();
-    let condition = complained_of(compiled, log, asked);
-    let belief = compiled.belief(log);
-    let plan = model.plan_by(strategy, &belief, log, &condition);
-    let looks = model.walk_round(&belief, log, &condition);
-    let proofs = model.proofs(&belief, log);
-    let live = model.on_live(&belief, log);
+    let condition = model.complained_of(log, asked);
+    let plan = model.plan_by(strategy, belief, log, &condition);
+    let looks = model.walk_round(belief, log, &condition);
+    let live = model.on_live(belief, log);
+    let listen = (model.start().is_some() && plan.listen).then(|| ListenView {
+        cautions: model.cautions(belief, (&condition, &[]), TestAction::Try(Sense::Starter)),
+    });
     let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
         let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));
         shown
@@ -161,15 +166,15 @@ fn view(
         .map(|e| full_name(circuit, e))
         .collect();
     DiagnosisView {
-        has_starter: start.is_some(),
+        has_starter: model.start().is_some(),
         condition: condition_view(circuit, &condition),
-        suspects: suspect_rows(compiled, &belief, &plan),
+        suspects: suspect_rows(compiled, belief, &plan),
         excluded: excluded_views(compiled, log),
         contradictions: contradictions(log)
             .into_iter()
             .map(|(one, other)| ContradictionView { one, other })
             .collect(),
-        misfit: misfit_view(compiled, &belief, log),
+        misfit: misfit_view(compiled, belief, log),
         supply_volts: belief.supply_volts,
         supply_spread: belief.supply_spread,
         cleared: cleared(&all),
@@ -188,10 +193,10 @@ fn view(
                 }
             })
             .collect(),
-        listen: start.is_some() && plan.listen,
+        listen,
         tests: plan.tests.iter().map(|t| test_view(compiled, t)).collect(),
         walk_round: looks.iter().map(|t| test_view(compiled, t)).collect(),
-        conclusion: ConclusionView::of(compiled, &belief, &plan),
+        conclusion: ConclusionView::of(compiled, belief, &plan),
     }
 }
 

@@ -3,7 +3,6 @@
 use crate::app::App;
 use crate::http::bodies::{Body, Path};
 use crate::http::problem::Problem;
-use crate::jobs::diagnosis::complained_of;
 use crate::jobs::diagnosis::test_card::{RangeView, TestView, test_view};
 use crate::jobs::loaded::Loaded;
 use crate::work::compiled::Compiled;
@@ -86,9 +85,9 @@ fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem>
 }
 
 fn view(compiled: &Compiled, log: &[Evidence], own: Measurement) -> Result<OwnTestView, Problem> {
-    let belief = compiled.belief(log);
-    let complained = complained_of(compiled, log, own.condition.clone());
-    let weighed = compiled.model.weigh(&belief, log, &complained, own);
+    let judged = compiled.judged(log);
+    let complained = compiled.model.complained_of(log, &own.condition);
+    let weighed = compiled.model.weigh(&judged.belief, log, &complained, own);
     let weighed = weighed.ok_or_else(Problem::internal)?;
     Ok(OwnTestView {
         test: test_view(compiled, &weighed.test),

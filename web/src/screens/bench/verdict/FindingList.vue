@@ -10,6 +10,7 @@ import {
   poleWords,
   wrongIgnition,
 } from '../../../words/bench'
+import { EFFECT } from '../../../words/codes'
 import { capital } from '../../../words/units'
 import FitNotice from './FitNotice.vue'
 
@@ -20,7 +21,7 @@ const props = defineProps<{ view: BenchView }>()
 function shows(f: FindingView): string {
   const by = new Map<string, string[]>()
   for (const s of f.on_machine?.shows ?? []) {
-    const effect = s.effects.join(', ')
+    const effect = s.effects.map((e) => EFFECT[e]).join(', ')
     by.set(effect, [...(by.get(effect) ?? []), s.when])
   }
   return [...by].map(([effect, when]) => `${effect} (${when.join('; ')})`).join('; ')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { CircuitView, DiagnosisView, Engine, Observed } from '../../../api/client'
-import { breakWords, findBreak, lookAlikes } from '../../../words/finding'
+import { breakWords, lookAlikes } from '../../../words/finding'
 import { sayings } from '../../../words/noticed'
 import { heardWords } from '../../../words/tests'
 import { list } from '../../../words/units'
@@ -63,7 +63,7 @@ function sayRan() {
   minutes.value = ''
 }
 
-const fault = computed(() => (props.drawn.shape === 'track' ? findBreak(props.drawn) : undefined))
+const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost : undefined))
 </script>
 
 <template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Condition, Control } from '../../../api/client'
+import type { Caution, Condition, Control } from '../../../api/client'
 import { CAUTIONS } from '../../../words/cautions'
 import { moves } from '../../../words/tests'
 import CrankTimer from './CrankTimer.vue'
@@ -10,6 +10,7 @@ const props = defineProps<{
   condition: Condition
   /** The condition in which a sound machine would crank. */
   wanted: Condition
+  cautions: Caution[]
   waiting: boolean
 }>()
 const emit = defineEmits<{ set: [condition: Condition] }>()
@@ -29,7 +30,7 @@ const toSet = computed(() => moves(props.controls, props.condition, props.wanted
       the left what was heard.
     </p>
     <CrankTimer />
-    <p class="caution">{{ CAUTIONS['may-crank'] }}</p>
+    <p v-for="caution in cautions" :key="caution" class="caution">{{ CAUTIONS[caution] }}</p>
     <p v-if="waiting" class="waiting" role="alert">
       The server or its database does not answer. What you said is kept and goes in as soon as it
       does.

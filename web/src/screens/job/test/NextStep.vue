@@ -177,6 +177,7 @@ defineExpose({
       :controls="job.controls"
       :condition="condition"
       :wanted="diagnosis.condition"
+      :cautions="diagnosis.listen.cautions"
       :waiting="waiting"
       @set="emit('set', $event)"
     />

@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import type { Condition, Control, Instrument, OwnTestView } from '../../../api/client'
 import ReadingPad from '../../../input/ReadingPad.vue'
 import { minutes, volts } from '../../../words/numbers'
-import { CAUTIONS, DANGERS, LAMP_CAUTION, PLUG_CAUTION } from '../../../words/cautions'
+import { CAUTIONS, DANGERS } from '../../../words/cautions'
 import {
   DIAL,
   ENGINE_FIRST,
@@ -57,21 +57,14 @@ const toMove = computed(() => moves(props.controls, props.condition, props.targe
 const setUp = computed(() => setUpWords(props.target.setUp))
 const answers = computed(() => test.value?.answers.slice(0, 3) ?? [])
 const sound = computed(() => props.weighed?.sound)
-const cranks = computed(() => cautions.value.includes('may-crank'))
-const cautions = computed(() => test.value?.cautions ?? props.target.cautions)
+/** As the server has them; none are known yet of what it has not weighed. */
+const cautions = computed(
+  () => test.value?.cautions ?? (props.swapped ? undefined : props.target.cautions),
+)
+const cranks = computed(() => !!cautions.value?.includes('may-crank'))
 const minded = computed(() => {
-  const { instrument, red, setUp, test } = props.target
-  const place = red.place_caution
-  // What nobody has weighed yet.
-  const blind = !props.weighed && (props.swapped || !test)
-  const off = setUp.map((s) => s.entry.kind)
-  const bared = off.includes('unplugged') && !off.includes('battery-off')
-  return [
-    ...cautions.value.map((c) => CAUTIONS[c]),
-    ...(place ? [place] : []),
-    ...(blind && instrument === 'test-lamp' ? [LAMP_CAUTION] : []),
-    ...(blind && bared ? [PLUG_CAUTION] : []),
-  ]
+  const place = props.target.red.place_caution
+  return [...(cautions.value ?? []).map((c) => CAUTIONS[c]), ...(place ? [place] : [])]
 })
 
 /** A figure where a buzzer was asked for is ohms. */
@@ -118,7 +111,10 @@ defineExpose({ begin, record })
       <b>Not advised.</b>
       <p v-for="danger in weighed.dangers" :key="danger">{{ DANGERS[danger] }}</p>
     </div>
-    <ProbePoints :red="target.red" :black="target.black" :dial="DIAL[target.instrument]" />
+    <p v-if="!cautions" class="do" role="status">
+      {{ unweighed ?? 'Working out what to watch for. Do nothing yet.' }}
+    </p>
+    <ProbePoints v-else :red="target.red" :black="target.black" :dial="DIAL[target.instrument]" />
 
     <form @submit.prevent="record()">
       <v-text-field
@@ -169,7 +165,6 @@ defineExpose({ begin, record })
       @skip="emit('skip')"
     />
     <CrankTimer v-if="cranks" />
-    <p v-if="unweighed" class="caution">{{ unweighed }}</p>
     <p v-for="caution in minded" :key="caution" class="caution">{{ caution }}</p>
   </section>
 </template>

@@ -1,6 +1,7 @@
 import { v7 as uuid } from 'uuid'
 import { ref, type Ref } from 'vue'
-import { ApiError, api, type JobView } from '../../../api/client'
+import { ApiError, api, type JobView, type ShownOfJob } from '../../../api/client'
+import type { Answered } from '../useRecorder'
 
 /** What is done to the job itself: verdicts, taking back, closing. */
 export function useActions(
@@ -8,21 +9,23 @@ export function useActions(
   job: Ref<JobView | undefined>,
   person: Ref<string>,
   trouble: Ref<string>,
-  refresh: () => Promise<void>,
+  shown: () => ShownOfJob,
+  recorded: (of?: Answered) => Promise<void>,
 ) {
   const busy = ref(false)
 
   /** Does it, and reads everything again; what stood in the way is said and stays on screen. */
-  async function change(work: () => Promise<unknown>) {
+  async function change(work: () => Promise<Answered | undefined>) {
     busy.value = true
     let problem = ''
+    let answered: Answered | undefined
     try {
-      await work()
+      answered = await work()
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
       problem = error.message
     }
-    await refresh()
+    await recorded(answered)
     if (problem) trouble.value = problem
     busy.value = false
   }
@@ -30,12 +33,25 @@ export function useActions(
   return {
     busy,
     keep: (units: string[]) =>
-      change(() => api.keepVerdict(id, { id: uuid(), by: person.value, units, note: '' })),
+      change(async () => {
+        await api.keepVerdict(id, { id: uuid(), by: person.value, units, note: '' })
+        return undefined
+      }),
     takeBackVerdict: (verdict: string) =>
-      change(() => api.voidVerdict(id, verdict, { by: person.value, reason: 'Taken back' })),
+      change(async () => {
+        await api.voidVerdict(id, verdict, { by: person.value, reason: 'Taken back' })
+        return undefined
+      }),
     takeBack: (entry: string, reason: string) =>
-      change(() => api.voidEvidence(id, entry, { by: person.value, reason })),
+      change(async () => {
+        const of = shown()
+        const answer = await api.voidEvidence(id, entry, { by: person.value, reason }, of)
+        return { shown: of, answer }
+      }),
     setStatus: (status: 'open' | 'closed') =>
-      change(() => api.setStatus(id, { version: job.value?.version ?? 0, status })),
+      change(async () => {
+        await api.setStatus(id, { version: job.value?.version ?? 0, status })
+        return undefined
+      }),
   }
 }

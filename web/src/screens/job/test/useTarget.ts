@@ -11,9 +11,6 @@ import type {
   TraceView,
 } from '../../../api/client'
 
-/** They want the power off. */
-const OHMS: Instrument[] = ['ohmmeter', 'buzzer', 'diode-range']
-
 /** What is to be measured now: a test of the plan, or a point that the mechanic chose. */
 export interface Target {
   test: TestView | undefined
@@ -23,7 +20,8 @@ export interface Target {
   condition: Condition
   engine: Engine
   setUp: SetUpView[]
-  cautions: Caution[]
+  /** What to mind at it; not known until the server has said. */
+  cautions: Caution[] | undefined
   expected: number | undefined
   healthy: number | undefined
 }
@@ -51,15 +49,6 @@ export function useTarget(
   const negative = computed(() => points.value.at(-1)?.point)
   const test = computed(() => diagnosis.value?.tests.find((t) => !skipped.value.includes(key(t))))
 
-  /** What to mind at something that the plan did not ask for. */
-  function cautions(by: Instrument, setUp: SetUpView[]): Caution[] {
-    if (OHMS.includes(by)) {
-      return setUp.some((s) => s.entry.kind === 'battery-off') ? ['battery-off'] : ['power-off']
-    }
-    const cranks: Caution[] = trace.value?.should.crank === 'no' ? [] : ['may-crank']
-    return engine.value.startsWith('running') ? ['engine-runs'] : cranks
-  }
-
   const target = computed<Target | undefined>(() => {
     if (own.value) {
       return {
@@ -67,7 +56,7 @@ export function useTarget(
         test: undefined,
         condition: condition.value,
         engine: engine.value,
-        cautions: cautions(own.value.instrument, own.value.setUp),
+        cautions: undefined,
         expected: undefined,
         healthy: undefined,
       }
@@ -82,7 +71,7 @@ export function useTarget(
         condition: condition.value,
         engine: engine.value,
         setUp: [],
-        cautions: cautions('voltmeter', []),
+        cautions: trace.value?.cautions,
         expected: point.expected ?? undefined,
         healthy: point.healthy ?? undefined,
       }

@@ -1,0 +1,28 @@
+//! What the codes that are sent are called, in one place for every screen, sheet and command line.
+
+use crate::bench::Function;
+use crate::circuit::FaultMode;
+use crate::diagnosis::{Caution, Danger};
+use crate::interlock::{FaultEffect, Noticeable};
+use crate::machine::PartKind;
+use serde::Serialize;
+use serde_json::{Map, Value, json};
+
+/// Every code with its words, by kind: `{"cautions": {"may-crank": "It may crank. ..."}, ...}`. The
+/// web application is built with these (`web/src/words/codes.json`).
+pub fn words() -> Value {
+    json!({
+        "cautions": table(Caution::ALL, Caution::words),
+        "dangers": table(Danger::ALL, Danger::words),
+        "effects": table(FaultEffect::ALL, FaultEffect::words),
+        "fault_modes": table(FaultMode::ALL, FaultMode::words),
+        "noticeable": table(Noticeable::ALL, Noticeable::words),
+        "part_kinds": table(PartKind::ALL, PartKind::words),
+        "switch_functions": table(Function::ALL, Function::words),
+    })
+}
+
+fn table<T: Copy + Serialize>(all: &[T], words: fn(T) -> &'static str) -> Map<String, Value> {
+    let code = |of: &T| serde_json::to_value(of).ok()?.as_str().map(str::to_owned);
+    all.iter().filter_map(|of| Some((code(of)?, json!(words(*of))))).collect()
+}
