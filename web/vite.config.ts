@@ -1,5 +1,5 @@
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 import vuetify from 'vite-plugin-vuetify'
 
 /** Where `bin/dev` has the server. */
@@ -13,6 +13,7 @@ export default defineConfig({
     // Vuetify's style sheet and the harness map's layout, which is loaded with the map only.
     chunkSizeWarningLimit: 1700,
   },
+  test: { include: ['tests/*.test.ts'], environment: 'happy-dom' },
   server: {
     proxy: {
       '/api': {

@@ -84,7 +84,7 @@ async fn a_key_with_a_dead_kill_pole_is_found_and_goes_to_the_job_as_evidence() 
     let finding = &view["findings"][0];
     assert_eq!(finding["consequences"], json!(["never-stops"]), "{finding}");
     let shows = finding["on_machine"]["shows"].to_string();
-    assert!(shows.contains("spark stays on"), "{shows}");
+    assert!(shows.contains("spark-stays"), "{shows}");
     let start = &view["operated"][0];
     assert_eq!((&start["times"], &start["missed"]), (&json!(5), &json!(0)));
     assert!((start["below"].as_f64().unwrap() - 0.451).abs() < 0.01);

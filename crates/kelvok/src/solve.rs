@@ -3,8 +3,8 @@
 use super::check::sound;
 use anyhow::{Context, bail};
 use kelvok_core::circuit::{
-    Change, Circuit, Condition, Engine, NodeId, OperatingPoint, Relays, fault_notation,
-    operating_point, parse_change, single_faults,
+    Change, Circuit, Condition, Engine, FAULT_FORMS, NodeId, OperatingPoint, Relays,
+    fault_notation, operating_point, parse_change, single_faults,
 };
 use serde_json::{Map, Value, json};
 use std::path::PathBuf;
@@ -43,7 +43,7 @@ impl Asked {
 }
 
 #[derive(clap::Args)]
-#[command(after_help = FAULTS)]
+#[command(after_help = forms())]
 pub struct Arguments {
     /// A machine document.
     file: PathBuf,
@@ -57,32 +57,12 @@ pub struct Arguments {
     list_faults: bool,
 }
 
-const FAULTS: &str = "\
-Faults, SUBJECT=MODE:
-  brake.start=open     a contact that never makes
-  brake.start=made     a contact that never breaks
-  brake.start=3.3ohm   a contact (when made), wire, joint, coil, load or battery with these ohms
-  w7=open              a wire, joint, ground, coil or load that does not conduct
-  main-fuse=blown      a fuse
-  brake-plug=apart     a connector worked loose, or unplugged
-  brake=released       the linkage does not reach the plunger
-  brake=pressed        the linkage does not let go, or a hand presses it
-  battery=11.7V        a battery's volts at rest
-  w7=ground            a wire chafed through to the frame (0.05 ohm)
-  key.M=ground:2ohm    a terminal touching the frame through these ohms
-  w7=hot-ground        the same, only with the engine hot
-  w7=at-times          a wire, joint or contact in its bad moments
-  key.B=touches:key.L  two terminals joined; with :300ohm, or @key=run,start
-  brake.start=bypassed a contact jumped over
-  dash-plug.1=swapped:dash-plug.2  two pins of a plug in each other's place
-  brake=inverted       a switch of the wrong kind, NO for NC
-  solenoid.coil=turns:40%  a coil or clutch with this share of its turns shorted
-  seat.kill=no-delay   a contact whose delay is gone
-  main-fuse=40A        a fuse of this rating
-  regulator=dead       or 16.5V: what a regulator or a stator puts out
-  module=dead          an ignition module or coil without a spark
-  starter=no-drive     a starter that spins alone; =seized: an engine that cannot be turned
-  clutch=wide-gap      a clutch that does not pull in for its gap";
+/// The fault notation, a line a form.
+fn forms() -> String {
+    let widest = FAULT_FORMS.iter().map(|(form, _)| form.len()).max().unwrap_or(0);
+    let lines = FAULT_FORMS.iter().map(|(form, is)| format!("\n  {form:widest$}  {is}"));
+    format!("Faults, SUBJECT=MODE:{}", lines.collect::<String>())
+}
 
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let circuit = Circuit::compile(&sound(&arguments.file)?);

@@ -9,10 +9,20 @@ export type Outcome = { kept: true } | { kept: false; problem: ApiError }
 /** Between two tries to send what cannot be sent just now, in milliseconds. */
 const AGAIN = 1500
 
-/** One tab at a time sends; where the browser has no locks, an entry sent twice is kept once. */
+/** Where the browser has no locks: what this page is still sending, by owner. */
+const sending = new Map<string, Promise<void>>()
+
+/**
+ * One sends at a time, of all tabs where the browser has locks, else of this page. An entry that two
+ * tabs send is kept once.
+ */
 async function alone(owner: string, work: () => Promise<void>): Promise<void> {
-  if ('locks' in navigator) await navigator.locks.request(`kelvok.outbox.${owner}`, work)
-  else await work()
+  const locks = navigator.locks as LockManager | null | undefined
+  if (locks) return locks.request(`kelvok.outbox.${owner}`, work)
+  const before = sending.get(owner) ?? Promise.resolve()
+  const mine = before.catch(() => undefined).then(work)
+  sending.set(owner, mine)
+  return mine
 }
 
 /**

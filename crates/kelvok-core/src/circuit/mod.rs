@@ -10,12 +10,12 @@ mod observe;
 mod solve;
 
 pub use crate::machine::Engine;
-pub use faults::{Fault, FaultDictionary, FaultMode, FaultSeat, single_faults};
+pub use faults::{Fault, FaultMode, FaultSeat, OutcomeDictionary, single_faults};
 pub use model::{
     Actuator, Ailment, Change, Circuit, Coil, Condition, ConditionError, Contact, Element,
-    ElementId, ElementKind, Lane, Lanes, ModuleCode, NodeId, NotationError, Plunger, PlungerId,
-    Program, Resolved, UnknownName, by_moves, every_condition, fault_notation, one_move_away,
-    parse_change,
+    ElementId, ElementKind, FAULT_FORMS, Lane, Lanes, ModuleCode, NodeId, NotationError, Plunger,
+    PlungerId, Program, Resolved, UnknownName, by_moves, every_condition, fault_notation,
+    one_move_away, parse_change,
 };
 pub use observe::{
     ClutchState, CoilState, Crank, DiodeRange, Instrument, LampState, Leads, MinMax, Moment,

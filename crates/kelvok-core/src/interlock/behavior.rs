@@ -1,8 +1,8 @@
 //! What a condition comes to: cranks, would start, keeps running, drives the blades.
 
 use crate::circuit::{
-    Change, Circuit, ClutchState, Condition, Crank, Engine, Outcome, Relays, Sequence, Setting,
-    Solver, Spark, Step,
+    Change, Circuit, ClutchState, Condition, Crank, Engine, Lane, Lanes, Outcome,
+    OutcomeDictionary, Relays, Sequence, Setting, Solved, Solver, Spark, Step,
 };
 use serde::Serialize;
 
@@ -33,6 +33,8 @@ pub struct Judge<'c> {
     /// Whether a contact breaks again by itself: then what happens after a control moved depends
     /// on its having moved.
     lapses: bool,
+    /// What its changes do, by their place in a dictionary, as far as that was worked out ahead.
+    known: Option<(&'c OutcomeDictionary, usize)>,
 }
 
 /// Seconds after which everything that lapses has lapsed.
@@ -57,6 +59,7 @@ impl<'c> Judge<'c> {
             solver: Solver::for_changes(circuit, changes),
             running: Relays::default(),
             lapses: circuit.contacts.iter().any(|c| c.timing.is_some_and(|t| t.made_for > 0.0)),
+            known: None,
         };
         let mut until_running = circuit.normal_use();
         if let Some(first) = until_running.iter().position(|c| c.engine >= Engine::Running) {
@@ -64,6 +67,22 @@ impl<'c> Judge<'c> {
         }
         judge.running = judge.session(&until_running).last().map_or(Relays::default(), |s| s.1);
         judge
+    }
+
+    /// Looks up what was worked out ahead, from the relays of [`Judge::relays_in`].
+    ///
+    /// # Arguments
+    /// `set` is where these changes stand in the dictionary.
+    pub fn knowing(mut self, dictionary: &'c OutcomeDictionary, set: usize) -> Self {
+        self.known = (!self.as_built).then_some((dictionary, set));
+        self
+    }
+
+    /// What was worked out ahead of a condition, from these relays.
+    fn known(&self, condition: &Condition, relays: Relays) -> Option<&'c (Outcome, Relays)> {
+        let (dictionary, set) = self.known?;
+        let same = relays == self.relays_in(condition);
+        dictionary.outcome(condition, set).filter(|_| same)
     }
 
     /// One condition after the other, each from the relays as the one before left them; what is
@@ -100,17 +119,6 @@ impl<'c> Judge<'c> {
             false => Sequence::begin,
         };
         begin(self.circuit, condition, relays, &self.changes)
-    }
-
-    /// What is noticed in a condition that was gone to from rest.
-    fn settled_from_rest(&mut self, condition: &Condition) -> Outcome {
-        if self.lapses {
-            let session = self.session(std::slice::from_ref(condition));
-            if let Some((outcome, _)) = session.into_iter().next() {
-                return outcome;
-            }
-        }
-        self.outcome(condition, Relays::default()).0
     }
 
     pub fn circuit(&self) -> &'c Circuit {
@@ -156,36 +164,116 @@ impl<'c> Judge<'c> {
     /// What an operator would notice in a condition, from relays as they were; and the relays
     /// afterwards.
     pub fn outcome(&mut self, condition: &Condition, relays: Relays) -> (Outcome, Relays) {
+        if let Some(known) = self.known(condition, relays) {
+            return known.clone();
+        }
         let setting = self.solve(condition, relays);
         (Outcome::of(self.circuit, &self.solver.lane(0), &setting), self.solver.relays(0))
     }
 
     /// Whether the starter turns the engine over; on a machine with a rope, whoever pulls it does.
     pub fn cranks(&mut self, condition: &Condition) -> bool {
-        let at = Condition { engine: Engine::Stopped, ..condition.clone() };
-        let setting = self.solve(&at, Relays::default());
-        let crank = Crank::of(self.circuit, &self.solver.lane(0), &setting);
-        self.circuit.document().drive.recoil || crank == Crank::Yes
+        self.crank_in_each(std::slice::from_ref(condition))[0]
+    }
+
+    fn crank_in_each(&mut self, conditions: &[Condition]) -> Vec<bool> {
+        let recoil = self.circuit.document().drive.recoil;
+        let at = with_engine(conditions, Engine::Stopped);
+        let known = |c| self.known(c, Relays::default()).map(|(outcome, _)| outcome.crank);
+        let cranks = at.iter().map(known).collect::<Option<Vec<_>>>().unwrap_or_else(|| {
+            self.solve_each(&at, Relays::default(), |solved, setting| {
+                Crank::of(solved.circuit(), solved, setting)
+            })
+        });
+        cranks.into_iter().map(|crank| recoil || crank == Crank::Yes).collect()
     }
 
     /// What the controls at these positions come to, whatever the engine state written in.
     pub fn behavior(&mut self, condition: &Condition) -> Behavior {
-        let recoil = self.circuit.document().drive.recoil;
-        let cranks = self.cranks(condition);
-        let mut at = condition.clone();
-        let mut starts = false;
-        if cranks {
-            at.engine = Engine::Cranking;
-            let outcome = self.settled_from_rest(&at);
-            // With the starter drawing, the coil may see too little, or a relay let go.
-            starts = (recoil || outcome.crank == Crank::Yes) && self.circuit.runs(&at, &outcome);
-        }
-        at.engine = Engine::Running;
-        let (outcome, _) = self.outcome(&at, self.running);
-        let runs = self.circuit.runs(&at, &outcome);
-        let coupled = self.circuit.blades(&at, &outcome);
-        Behavior { cranks, starts, runs, coupled, blades: runs && coupled }
+        self.behavior_in_each(std::slice::from_ref(condition))[0]
     }
+
+    /// The same of many conditions, eight at a time.
+    pub fn behavior_in_each(&mut self, conditions: &[Condition]) -> Vec<Behavior> {
+        let circuit = self.circuit;
+        let recoil = circuit.document().drive.recoil;
+        let cranks = self.crank_in_each(conditions);
+        let turned: Vec<_> =
+            conditions.iter().zip(&cranks).filter(|(_, cranks)| **cranks).map(|(c, _)| c).collect();
+        let turned = with_engine(turned, Engine::Cranking);
+        // With the starter drawing, the coil may see too little, or a relay let go.
+        let fires: Vec<_> = turned
+            .iter()
+            .zip(self.settled_from_rest(&turned))
+            .map(|(at, o)| (recoil || o.crank == Crank::Yes) && circuit.runs(at, &o))
+            .collect();
+        let running = with_engine(conditions, Engine::Running);
+        let goes = self.outcome_in_each(&running, self.running);
+        let mut fires = fires.into_iter();
+        let each = cranks.iter().zip(running.iter().zip(&goes));
+        each.map(|(cranks, (at, outcome))| {
+            let runs = circuit.runs(at, outcome);
+            let coupled = circuit.blades(at, outcome);
+            let starts = *cranks && fires.next().unwrap_or(false);
+            Behavior { cranks: *cranks, starts, runs, coupled, blades: runs && coupled }
+        })
+        .collect()
+    }
+
+    /// What is noticed in conditions that were each gone to from rest.
+    fn settled_from_rest(&mut self, conditions: &[Condition]) -> Vec<Outcome> {
+        if !self.lapses {
+            return self.outcome_in_each(conditions, Relays::default());
+        }
+        let each = conditions.iter().map(|condition| {
+            let session = self.session(std::slice::from_ref(condition));
+            match session.into_iter().next() {
+                Some((outcome, _)) => outcome,
+                None => self.outcome(condition, Relays::default()).0,
+            }
+        });
+        each.collect()
+    }
+
+    fn outcome_in_each(&mut self, conditions: &[Condition], relays: Relays) -> Vec<Outcome> {
+        let known = |c| self.known(c, relays).map(|(outcome, _)| outcome.clone());
+        let known: Option<Vec<_>> = conditions.iter().map(known).collect();
+        known.unwrap_or_else(|| {
+            self.solve_each(conditions, relays, |solved, setting| {
+                Outcome::of(solved.circuit(), solved, setting)
+            })
+        })
+    }
+
+    /// Solves conditions, each from the same relays: many eight at a time.
+    fn solve_each<T>(
+        &mut self,
+        conditions: &[Condition],
+        relays: Relays,
+        of: impl Fn(&dyn Solved, &Setting) -> T,
+    ) -> Vec<T> {
+        if let [condition] = conditions {
+            let setting = self.solve(condition, relays);
+            return vec![of(&self.solver.lane(0), &setting)];
+        }
+        let mut solver: Solver<'_, Lanes> = Solver::for_changes(self.circuit, &self.changes);
+        let mut all = Vec::with_capacity(conditions.len());
+        for some in conditions.chunks(Lanes::WIDTH) {
+            let settings: Vec<_> = some.iter().map(|c| self.setting(c)).collect();
+            let each: Vec<_> = settings.iter().collect();
+            solver.solve(&each, &[relays; Lanes::WIDTH]);
+            all.extend(settings.iter().enumerate().map(|(i, s)| of(&solver.lane(i), s)));
+        }
+        all
+    }
+}
+
+/// The same controls with the engine so.
+fn with_engine<'a>(
+    conditions: impl IntoIterator<Item = &'a Condition>,
+    engine: Engine,
+) -> Vec<Condition> {
+    conditions.into_iter().map(|c| Condition { engine, ..c.clone() }).collect()
 }
 
 impl Outcome {

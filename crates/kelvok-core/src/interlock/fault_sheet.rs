@@ -2,7 +2,8 @@
 
 use super::{Judge, prove_duties};
 use crate::circuit::{
-    Change, Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, Spark, single_faults,
+    Change, Circuit, ClutchState, Condition, Crank, Engine, Fault, Outcome, OutcomeDictionary,
+    Relays, Spark, every_condition, single_faults,
 };
 use crate::errand::{carried, pieces};
 use rayon::prelude::*;
@@ -141,28 +142,40 @@ impl FaultSheet {
             return Vec::new();
         }
         let base = Base::of(circuit);
+        let parts = pieces(sets.len());
         let carried = carried();
-        let of = |changes: &Vec<Change>| carried.within(|| base.effects(changes));
-        sets.par_iter().map(of).collect()
+        let together = |sets: &[Vec<Change>]| {
+            let running =
+                |set: &Vec<Change>| carried.within(|| Judge::new(circuit, set).running_relays());
+            let running: Vec<_> = sets.par_iter().map(running).collect();
+            let from = |condition: &Condition, set: usize| match condition.engine {
+                Engine::Stopped => Relays::default(),
+                _ => running[set],
+            };
+            let dictionary = OutcomeDictionary::of(circuit, &base.asked, sets, from);
+            let effects = |(s, set): (usize, &Vec<Change>)| {
+                carried.within(|| {
+                    let effects = base.effects(Judge::new(circuit, set).knowing(&dictionary, s));
+                    parts.one_done();
+                    effects
+                })
+            };
+            sets.par_iter().enumerate().map(effects).collect::<Vec<_>>()
+        };
+        let at_once = (ROOM / base.asked.len().max(1)).max(1);
+        sets.chunks(at_once).flat_map(together).collect()
     }
 
     /// Works through these faults.
     pub fn of_faults(circuit: &Circuit, faults: &[Fault]) -> Self {
         let sizes: Vec<_> =
             faults.iter().flat_map(|f| f.magnitudes().iter().map(move |m| (*f, *m))).collect();
-        let base = Base::of(circuit);
-        let rows = pieces(sizes.len());
-        let carried = carried();
-        let of = |(fault, size): &(Fault, f64)| {
-            carried.within(|| {
-                let row = base.row(*fault, *size);
-                rows.one_done();
-                row
-            })
-        };
-        let each: Vec<_> = sizes.par_iter().map(of).collect();
+        let sets: Vec<_> = sizes.iter().map(|(fault, size)| vec![fault.at(*size)]).collect();
+        let each = Self::of_changes(circuit, &sets);
         let mut rows: Vec<FaultRow> = Vec::new();
-        for mut row in each {
+        for ((fault, size), effects) in sizes.into_iter().zip(each) {
+            let ChangeEffects { verdict, shows, breaks } = effects;
+            let mut row = FaultRow { fault, magnitudes: vec![size], verdict, shows, breaks };
             match rows.last_mut() {
                 Some(last) if last.same_effect(&row) => last.magnitudes.append(&mut row.magnitudes),
                 _ => rows.push(row),
@@ -172,6 +185,9 @@ impl FaultSheet {
     }
 }
 
+/// Answers that a dictionary may hold at once.
+const ROOM: usize = 8 << 20;
+
 /// The machine without the fault.
 struct Base<'a> {
     circuit: &'a Circuit,
@@ -180,6 +196,8 @@ struct Base<'a> {
     sound: Vec<Outcome>,
     /// The duties that it does.
     kept: Vec<bool>,
+    /// Every condition, with the engine standing and running: what duties are about.
+    asked: Vec<Condition>,
 }
 
 impl<'a> Base<'a> {
@@ -188,17 +206,13 @@ impl<'a> Base<'a> {
         let mut healthy = Judge::new(circuit, &[]);
         let sound = noticed(&mut healthy, &use_);
         let kept = prove_duties(&mut healthy).iter().map(|p| p.broken.is_empty()).collect();
-        Self { circuit, use_, sound, kept }
+        let asked = every_condition(circuit).into_iter().flat_map(|c| {
+            [Engine::Stopped, Engine::Running].map(|engine| Condition { engine, ..c.clone() })
+        });
+        Self { circuit, use_, sound, kept, asked: asked.collect() }
     }
 
-    /// What comes of a fault of one size.
-    fn row(&self, fault: Fault, magnitude: f64) -> FaultRow {
-        let ChangeEffects { verdict, shows, breaks } = self.effects(&[fault.at(magnitude)]);
-        FaultRow { fault, magnitudes: vec![magnitude], verdict, shows, breaks }
-    }
-
-    fn effects(&self, changes: &[Change]) -> ChangeEffects {
-        let mut judge = Judge::new(self.circuit, changes);
+    fn effects(&self, mut judge: Judge<'_>) -> ChangeEffects {
         let faulty = noticed(&mut judge, &self.use_);
         let pairs = self.sound.iter().zip(&faulty).zip(&self.use_).enumerate();
         let shows: Vec<_> = pairs

@@ -30,8 +30,10 @@ impl InterlockTable {
             return Err(TooManyCombinations(count));
         }
         let mut rows = vec![None; count as usize];
-        for condition in every_condition(circuit) {
-            rows[index(&sizes, &condition.positions)] = Some(judge.behavior(&condition));
+        let conditions = every_condition(circuit);
+        let each = judge.behavior_in_each(&conditions);
+        for (condition, behavior) in conditions.iter().zip(each) {
+            rows[index(&sizes, &condition.positions)] = Some(behavior);
         }
         Ok(Self { sizes, rows })
     }

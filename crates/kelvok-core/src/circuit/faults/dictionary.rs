@@ -1,82 +1,145 @@
-//! The fault dictionary: what every single fault does to every point in every condition, worked out
-//! ahead, eight operating points at a time.
+//! The fault dictionary: what sets of changes, each by itself, do to the machine in every condition.
 //!
-//! Kept are node volts and relays, so that the volts between any two points follow by a subtraction
-//! and what any other instrument shows by one more solve with the relays held.
+//! Most faults are dormant in most conditions: nothing flows where they are. There the machine does
+//! what the sound one does, which is solved once a condition. Of the rest most follow from that by
+//! compensation; what settles another way is solved in full.
 
-use crate::circuit::model::{Change, Circuit, Condition, Lane, Lanes, NodeId};
-use crate::circuit::solve::{FLOATS, Relays, STEP, Setting, Solver};
+use crate::circuit::model::{Change, Circuit, Condition};
+use crate::circuit::observe::{Outcome, spark_ways};
+use crate::circuit::solve::{Compensation, Relays, Setting, Solved, Solver};
+use crate::errand::carried;
+use crate::machine::Engine;
+use rayon::prelude::*;
+use std::collections::HashMap;
 
-/// Operating points of one circuit: every change alone, in every condition.
-pub struct FaultDictionary {
-    conditions: usize,
-    nodes: usize,
-    /// Volts to the reference in steps of [`STEP`], change by change, condition by condition, node
-    /// by node; [`FLOATS`] where the node floats.
-    volts: Vec<i16>,
-    relays: Vec<Relays>,
+/// What each of some sets of changes makes of a machine in each of some conditions.
+#[derive(Debug)]
+pub struct OutcomeDictionary {
+    rows: HashMap<Condition, Row>,
 }
 
-impl FaultDictionary {
-    /// Solves every change in every condition, relays from rest. O(changes x conditions) solves;
-    /// two bytes a node each.
-    pub fn of(circuit: &Circuit, conditions: &[Condition], changes: &[Change]) -> Self {
-        let nodes = circuit.node_count();
-        let points = changes.len() * conditions.len();
-        let mut dictionary = Self {
-            conditions: conditions.len(),
-            nodes,
-            volts: Vec::with_capacity(points * nodes),
-            relays: Vec::with_capacity(points),
+/// One condition.
+#[derive(Debug)]
+struct Row {
+    /// By set of changes, by index into the outcomes.
+    by_set: Vec<u16>,
+    /// What is noticed, and the relays then: each different answer once.
+    outcomes: Vec<(Outcome, Relays)>,
+}
+
+impl OutcomeDictionary {
+    /// Works out every set in every condition, on every core there is. O(conditions x sets), nearly
+    /// all of them looked up and not solved; two bytes each.
+    ///
+    /// # Arguments
+    /// `from` are the relays from which a condition settles under a set of changes, by its index.
+    pub fn of(
+        circuit: &Circuit,
+        conditions: &[Condition],
+        sets: &[Vec<Change>],
+        from: impl Fn(&Condition, usize) -> Relays + Sync,
+    ) -> Self {
+        let carried = carried();
+        let row = |condition: &Condition| {
+            let from = |set: usize| from(condition, set);
+            let row = carried.within(|| Row::of(circuit, condition, sets, from));
+            (condition.clone(), row)
         };
-        let sound: Vec<_> = conditions.iter().map(|c| Setting::new(circuit, c)).collect();
-        let mut lanes: Vec<_> = sound.iter().take(Lanes::WIDTH).cloned().collect();
-        let mut common: Solver<'_, Lanes> = Solver::new(circuit);
-        let mut tied = vec![0; nodes];
-        for change in changes {
-            // What joins nodes needs an elimination of its own.
-            let mut own = (!change.joins(circuit).is_empty())
-                .then(|| Solver::<Lanes>::for_changes(circuit, &[*change]));
-            let solver = own.as_mut().unwrap_or(&mut common);
-            for batch in sound.chunks(Lanes::WIDTH) {
-                for (lane, setting) in lanes.iter_mut().zip(batch) {
-                    lane.copy_from(setting);
-                    lane.apply(circuit, *change);
-                }
-                let settings: Vec<_> = lanes.iter().take(batch.len()).collect();
-                solver.solve(&settings, &[]);
-                dictionary.relays.extend((0..batch.len()).map(|lane| solver.relays(lane)));
-                solver.append_volts(batch.len(), &mut tied, &mut dictionary.volts);
-            }
-        }
-        dictionary
+        Self { rows: conditions.par_iter().map(row).collect() }
     }
 
-    /// What a meter that draws nothing shows between two points with a change in a condition, by
-    /// their indices, in volts; `None` where one of them floats.
-    pub fn volts(
-        &self,
-        change: usize,
-        condition: usize,
-        red: NodeId,
-        black: NodeId,
-    ) -> Option<f64> {
-        let at = (change * self.conditions + condition) * self.nodes;
-        let (red, black) = (self.volts[at + red.index()], self.volts[at + black.index()]);
-        (red != FLOATS && black != FLOATS).then(|| (f64::from(red) - f64::from(black)) * STEP)
+    /// What a set of changes, by its index, does in a condition, and the relays then; `None` where
+    /// either was not asked for.
+    pub fn outcome(&self, condition: &Condition, set: usize) -> Option<&(Outcome, Relays)> {
+        let row = self.rows.get(condition)?;
+        row.outcomes.get(usize::from(*row.by_set.get(set)?))
     }
 
-    /// The relays with a change in a condition.
-    pub fn relays(&self, change: usize, condition: usize) -> Relays {
-        self.relays[change * self.conditions + condition]
-    }
-
-    /// How many operating points it holds.
+    /// How many answers it holds.
     pub fn len(&self) -> usize {
-        self.relays.len()
+        self.rows.values().map(|row| row.by_set.len()).sum()
     }
 
     pub fn is_empty(&self) -> bool {
-        self.relays.is_empty()
+        self.len() == 0
+    }
+}
+
+impl Row {
+    fn of(
+        circuit: &Circuit,
+        condition: &Condition,
+        sets: &[Vec<Change>],
+        from: impl Fn(usize) -> Relays,
+    ) -> Self {
+        let base = Setting::new(circuit, condition);
+        let mut compensation = Compensation::new(circuit, base.clone());
+        let mut solver: Solver<'_> = Solver::new(circuit);
+        let mut scratch = base.clone();
+        let mut row = Self { by_set: Vec::with_capacity(sets.len()), outcomes: Vec::new() };
+        let mut places = HashMap::new();
+        // By relays: the sound machine, and where changes are felt by a spark.
+        let mut sound: HashMap<Relays, (u16, Vec<bool>)> = HashMap::new();
+        for (s, changes) in sets.iter().enumerate() {
+            let relays = from(s);
+            let (own, sparks) = sound.entry(relays).or_insert_with(|| {
+                solver.solve(&[&base], &[relays]);
+                let lane = solver.lane(0);
+                let outcome = Outcome::of(circuit, &lane, &base);
+                let sparks = match condition.engine {
+                    Engine::Stopped => vec![false; circuit.node_count()],
+                    _ => spark_ways(circuit, &lane, &base),
+                };
+                (row.place(&mut places, outcome, solver.relays(0)), sparks)
+            });
+            let unfelt = |change: &Change| {
+                change.does_nothing(condition.engine)
+                    || change
+                        .only_between(circuit)
+                        .is_some_and(|(a, b)| !sparks[a.index()] && !sparks[b.index()])
+            };
+            let ails = changes.iter().any(|c| matches!(c, Change::Ails(..)));
+            let settled = compensation.settled(relays);
+            let dormant = settled.is_some_and(|settled| {
+                let dormant =
+                    |c: &Change| c.does_nothing(condition.engine) || settled.is_dormant(*c);
+                changes.len() < 2 && changes.iter().all(dormant)
+            });
+            if dormant && !ails && changes.iter().all(unfelt) {
+                row.by_set.push(*own);
+                continue;
+            }
+            scratch.copy_from(&base);
+            for change in changes {
+                scratch.apply(circuit, *change);
+            }
+            let (outcome, after) = if compensation.solve(&scratch, relays)
+                && let Some(solved) = compensation.solved()
+            {
+                (Outcome::of(circuit, &solved, &scratch), solved.relays())
+            } else {
+                let joins = changes.iter().any(|c| !c.joins(circuit).is_empty());
+                let mut own = joins.then(|| Solver::<'_>::for_changes(circuit, changes));
+                let solver = own.as_mut().unwrap_or(&mut solver);
+                solver.solve(&[&scratch], &[relays]);
+                (Outcome::of(circuit, &solver.lane(0), &scratch), solver.relays(0))
+            };
+            let place = row.place(&mut places, outcome, after);
+            row.by_set.push(place);
+        }
+        row
+    }
+
+    /// Where an answer stands among the different ones.
+    fn place(
+        &mut self,
+        places: &mut HashMap<(Outcome, Relays), u16>,
+        outcome: Outcome,
+        relays: Relays,
+    ) -> u16 {
+        *places.entry((outcome, relays)).or_insert_with_key(|answer| {
+            self.outcomes.push(answer.clone());
+            (self.outcomes.len() - 1) as u16
+        })
     }
 }

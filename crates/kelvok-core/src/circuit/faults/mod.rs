@@ -3,5 +3,5 @@
 mod dictionary;
 mod fault;
 
-pub use dictionary::FaultDictionary;
+pub use dictionary::OutcomeDictionary;
 pub use fault::{Fault, FaultMode, FaultSeat, single_faults};

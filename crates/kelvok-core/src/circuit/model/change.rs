@@ -1,6 +1,7 @@
 //! Changes: everything that differs from the healthy machine as drawn.
 
 use super::ids::{ElementId, NodeId, PlungerId};
+use crate::machine::Engine;
 
 /// One difference from the machine as drawn: a fault, a set-up, a temporary change.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -40,6 +41,17 @@ pub enum Change {
     Rating(ElementId, f64),
     /// Something is wrong with the part that its ohms do not show.
     Ails(ElementId, Ailment),
+}
+
+impl Change {
+    /// Whether it changes nothing in a circuit that stands still with the engine so.
+    pub(crate) fn does_nothing(self, engine: Engine) -> bool {
+        match self {
+            Self::NoDelay(_) | Self::Ails(..) => true,
+            Self::GroundWhenHot(..) => engine != Engine::RunningHot,
+            _ => false,
+        }
+    }
 }
 
 /// What can be wrong with a part that no meter shows.

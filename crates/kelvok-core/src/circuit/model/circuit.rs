@@ -217,6 +217,34 @@ impl Circuit {
 }
 
 impl Change {
+    /// The two nodes between which it changes a conductance, where that is all it does.
+    pub(crate) fn only_between(self, circuit: &Circuit) -> Option<(NodeId, NodeId)> {
+        let element = match self {
+            Self::ShortToGround(node, _) | Self::GroundWhenHot(node, _) => {
+                return Some((node, NodeId::REFERENCE));
+            }
+            Self::Join { ends, .. } => return Some(ends),
+            Self::Open(e)
+            | Self::AtTimes(e)
+            | Self::Made(e)
+            | Self::Ohms(e, _)
+            | Self::ShortedTurns(e, _)
+            | Self::NoDelay(e)
+            | Self::Rating(e, _)
+            | Self::Ails(e, _) => circuit.element(e),
+            Self::Emf(..)
+            | Self::Apart(_)
+            | Self::Pressed(..)
+            | Self::Swapped(..)
+            | Self::Inverted(_) => return None,
+        };
+        let linear = !matches!(
+            element.kind,
+            ElementKind::Source { .. } | ElementKind::Winding { .. } | ElementKind::Diode { .. }
+        );
+        linear.then_some((element.a, element.b))
+    }
+
     /// The pairs of nodes that it joins, in the order in which a setting counts them.
     pub fn joins(&self, circuit: &Circuit) -> Vec<(NodeId, NodeId)> {
         match *self {

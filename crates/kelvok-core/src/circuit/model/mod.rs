@@ -25,7 +25,7 @@ pub use contact::{Actuator, Coil, Contact, ModuleCode, Plunger};
 pub use element::{Element, ElementKind};
 pub use ids::{ElementId, NodeId, PlungerId};
 pub use lane::{Lane, Lanes};
-pub use notation::{NotationError, fault_notation, parse_change};
+pub use notation::{FAULT_FORMS, NotationError, fault_notation, parse_change};
 pub use program::Program;
 pub(crate) use program::Workspace;
 pub use resolved::Resolved;

@@ -1,38 +1,46 @@
-//! The fault notation of the command line: `SUBJECT=MODE`.
-//!
-//! ```text
-//! brake.start=open        a contact that never makes        brake.start=made   never breaks
-//! brake.start=3.3ohm      a contact (when made), wire, joint, coil, load or battery with these ohms
-//! w7=open                 a wire, joint, ground, coil or load that does not conduct
-//! main-fuse=blown         a fuse
-//! brake-plug=apart        a connector worked loose, or unplugged
-//! brake=released          the linkage does not reach the plunger
-//! brake=pressed           the linkage does not let go, or a hand presses it
-//! battery=11.7V           a battery's volts at rest
-//! w7=ground               a wire chafed through to the frame (0.05 ohm)
-//! key.M=ground:2ohm       any terminal touching the frame through these ohms
-//! w7=hot-ground           the same, only with the engine hot
-//! w7=at-times             a wire, joint or contact in its bad moments
-//! key.B=touches:key.L     two terminals joined (0.05 ohm); key.B=touches:key.L:300ohm
-//! key.B=touches:key.M@key=run,start   joined in those positions of a control
-//! brake.start=bypassed    a contact jumped over: as made
-//! dash-plug.1=swapped:dash-plug.2     two pins of a plug in each other's place
-//! brake=inverted          a switch of the wrong kind, NO for NC
-//! solenoid.coil=turns:40% a coil or clutch with this share of its turns shorted
-//! seat.kill=no-delay      a contact whose delay is gone
-//! main-fuse=40A           a fuse of this rating
-//! regulator=16.5V         what a regulator or a stator puts out
-//! module=dead             an ignition module or coil without a spark
-//! starter=no-drive        a starter that spins alone
-//! starter=seized          an engine that cannot be turned
-//! clutch=wide-gap         a clutch that does not pull in for its gap
-//! ```
+//! The fault notation: `SUBJECT=MODE`.
 
 use super::change::{Ailment, Change};
 use super::circuit::{Circuit, UnknownName};
 use super::element::{Element, ElementKind};
 use super::ids::{ElementId, NodeId, PlungerId};
 use crate::machine::{PartKind, SHORT_OHMS};
+
+/// Every form of the notation by an example, with what it stands for. The command line's help and the
+/// handbook show this list; a test has the parser read each of it.
+pub const FAULT_FORMS: [(&str, &str); 28] = [
+    ("brake.start=open", "a contact that never makes"),
+    ("brake.start=made", "a contact that never breaks"),
+    ("brake.start=bypassed", "a contact jumped over: as made"),
+    (
+        "brake.start=3.3ohm",
+        "a contact (when made), wire, joint, coil, load or battery with these ohms",
+    ),
+    ("w7=open", "a wire, joint, ground, coil or load that does not conduct"),
+    ("w7=at-times", "a wire, joint or contact in its bad moments: an intermittent, a dead spot"),
+    ("main-fuse=blown", "a fuse"),
+    ("main-fuse=40A", "a fuse of this rating"),
+    ("brake-plug=apart", "a connector worked loose, or unplugged"),
+    ("brake=released", "the linkage does not reach the plunger"),
+    ("brake=pressed", "the linkage does not let go, or a hand presses it"),
+    ("brake=inverted", "a switch of the wrong kind, NO for NC"),
+    ("seat.kill=no-delay", "a contact whose delay is gone"),
+    ("battery=11.7V", "a battery's volts at rest"),
+    ("w7=ground", "a wire chafed through to the frame (0.05 ohm)"),
+    ("key.M=ground:2ohm", "a terminal touching the frame through these ohms"),
+    ("w7=hot-ground", "the same, only with the engine hot"),
+    ("key.B=touches:key.L", "two terminals joined (0.05 ohm)"),
+    ("key.B=touches:key.L:300ohm", "two terminals joined through these ohms"),
+    ("key.B=touches:key.M@key=run,start", "two terminals joined in these positions of a control"),
+    ("dash-plug.1=swapped:dash-plug.2", "two pins of a plug in each other's place"),
+    ("solenoid.coil=turns:40%", "a coil or clutch with this share of its turns shorted"),
+    ("regulator=dead", "a regulator that gives nothing"),
+    ("regulator=16.5V", "what a regulator or a stator puts out"),
+    ("module=dead", "an ignition module or coil without a spark"),
+    ("starter=no-drive", "a starter that spins alone"),
+    ("starter=seized", "an engine that cannot be turned"),
+    ("clutch=wide-gap", "a clutch that does not pull in for its gap"),
+];
 
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum NotationError {

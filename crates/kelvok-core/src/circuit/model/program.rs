@@ -396,19 +396,4 @@ impl Program {
         }
         piece
     }
-
-    /// For every node the lanes, bit by bit, in which something ties it to the reference.
-    pub(crate) fn tied<L: Lane>(&self, work: &Workspace<L>, tied: &mut [u8]) {
-        let conducts = |siemens: L| {
-            (0..L::WIDTH).fold(0u8, |set, lane| set | u8::from(siemens.get(lane) > 0.0) << lane)
-        };
-        tied[0] = u8::MAX;
-        for (position, node) in self.order.iter().enumerate().rev() {
-            let range = self.starts[position] as usize..self.starts[position + 1] as usize;
-            let grounded = conducts(work.conductance[self.edges + usize::from(*node)]);
-            tied[usize::from(*node)] = range.fold(grounded, |set, i| {
-                set | conducts(work.share[i]) & tied[usize::from(self.neighbors[i])]
-            });
-        }
-    }
 }

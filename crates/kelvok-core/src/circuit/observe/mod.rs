@@ -23,3 +23,4 @@ pub use read::{clamp, read};
 pub use senses::{MinMax, Senses};
 pub use sequence::{Moment, Sequence, Step, sequence};
 pub use spark::Spark;
+pub(crate) use spark::spark_ways;

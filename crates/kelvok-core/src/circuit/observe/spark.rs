@@ -42,6 +42,23 @@ pub(crate) fn sparks(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) 
     circuit.telltales.ignition.iter().map(|id| of(*id)).collect()
 }
 
+/// By node, whether what is changed there could make another way from a kill lead to ground, or take
+/// one away.
+pub(crate) fn spark_ways(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Vec<bool> {
+    let mut ways = Ways::new(circuit, solved, setting);
+    let mut on = vec![false; circuit.node_count()];
+    for id in &circuit.telltales.ignition {
+        let e = circuit.element(*id);
+        if e.kind == ElementKind::KillPort {
+            ways.least_ohms(e.a, e.b, CDI_DOUBTFUL_UP_TO_OHMS.max(DOUBTFUL_UP_TO_OHMS));
+            for (on, ohms) in on.iter_mut().zip(&ways.ohms) {
+                *on |= ohms.is_finite();
+            }
+        }
+    }
+    on
+}
+
 /// By the ohms of the best way from the kill lead to the module's own body, modules themselves
 /// taken out.
 fn by_lead(ohms: f64, (killed, doubtful): (f64, f64), fires: Option<Fires>) -> Spark {

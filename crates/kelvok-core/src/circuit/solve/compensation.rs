@@ -11,7 +11,7 @@ use super::relays::Relays;
 use super::setting::Setting;
 use super::solved::Solved;
 use super::solver::{Moved, Settling, Solver};
-use crate::circuit::model::{Actuator, Circuit, ElementId, ElementKind, NodeId, Workspace};
+use crate::circuit::model::{Actuator, Change, Circuit, ElementId, ElementKind, NodeId, Workspace};
 use crate::errand::step;
 use std::cell::RefCell;
 use std::collections::HashMap;
@@ -466,6 +466,14 @@ impl Settled<'_> {
             })
         };
         self.way.iter().all(|s| s.pieces[a.index()] != s.pieces[b.index()] && !lone(s))
+    }
+
+    /// Whether nothing that a change alters carries a current or comes to carry one: volts across
+    /// everything, relays and fuses stay as they are. A piece that comes off, or is joined at one
+    /// place, has its volts counted from elsewhere.
+    pub fn is_dormant(&self, change: Change) -> bool {
+        let ends = change.only_between(self.of.circuit);
+        ends.is_some_and(|e| self.is_still(e) || self.joins_harmlessly(e))
     }
 
     /// Whether something between two nodes would join two others that lie apart.

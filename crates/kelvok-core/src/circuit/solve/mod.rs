@@ -1,14 +1,12 @@
 //! Operating points: a setting of the circuit solved, relays settled.
 
 mod compensation;
-mod kept_volts;
 mod relays;
 mod setting;
 mod solved;
 mod solver;
 
 pub use compensation::{Compensated, Compensation, Settled};
-pub(crate) use kept_volts::{FLOATS, STEP};
 pub use relays::Relays;
 pub use setting::Setting;
 pub use solved::Solved;

@@ -123,22 +123,37 @@ impl Setting {
 
     /// Takes over another setting of the same circuit without allocating.
     pub fn copy_from(&mut self, other: &Self) {
-        self.conductance.copy_from_slice(&other.conductance);
-        self.volts.copy_from_slice(&other.volts);
-        self.to_ground.clear();
-        self.to_ground.extend_from_slice(&other.to_ground);
-        self.extra.clear();
-        self.extra.extend_from_slice(&other.extra);
-        self.contacts.copy_from_slice(&other.contacts);
-        self.pressed.copy_from_slice(&other.pressed);
-        self.joined.clone_from(&other.joined);
-        self.crossed.clone_from(&other.crossed);
-        self.ailments.clone_from(&other.ailments);
-        self.ratings.clone_from(&other.ratings);
-        self.pull.clone_from(&other.pull);
-        self.driven = other.driven;
-        self.condition.clone_from(&other.condition);
-        self.still = other.still;
+        // Every field by its name: a new one that is not taken over here does not compile.
+        let Self {
+            conductance,
+            volts,
+            to_ground,
+            extra,
+            contacts,
+            pressed,
+            joined,
+            crossed,
+            ailments,
+            ratings,
+            pull,
+            driven,
+            condition,
+            still,
+        } = other;
+        self.conductance.copy_from_slice(conductance);
+        self.volts.copy_from_slice(volts);
+        self.to_ground.clone_from(to_ground);
+        self.extra.clone_from(extra);
+        self.contacts.copy_from_slice(contacts);
+        self.pressed.copy_from_slice(pressed);
+        self.joined.clone_from(joined);
+        self.crossed.clone_from(crossed);
+        self.ailments.clone_from(ailments);
+        self.ratings.clone_from(ratings);
+        self.pull.clone_from(pull);
+        self.driven = *driven;
+        self.condition.clone_from(condition);
+        self.still = *still;
     }
 
     /// Applies one change.

@@ -9,7 +9,6 @@
 //! The same code works on one operating point (`Solver<f64>`) or on eight side by side
 //! (`Solver<Lanes>`), which the compiler turns into vector instructions.
 
-use super::kept_volts::{FLOATS, kept};
 use super::relays::Relays;
 use super::setting::Setting;
 use super::solved::Solved;
@@ -544,20 +543,6 @@ impl<'c, L: Lane> Solver<'c, L> {
     /// For every node a number that nodes of one connected piece share; 0 is the reference's.
     pub fn pieces(&self, lane: usize) -> Vec<u16> {
         self.program.pieces(&self.work, lane)
-    }
-
-    /// Appends the volts of every node, lane after lane; as a dictionary keeps them. `tied` is room
-    /// for a byte a node.
-    pub(crate) fn append_volts(&self, lanes: usize, tied: &mut [u8], volts: &mut Vec<i16>) {
-        self.program.tied(&self.work, tied);
-        let (from, nodes) = (volts.len(), tied.len());
-        volts.resize(from + lanes * nodes, FLOATS);
-        let room = &mut volts[from..];
-        for (n, (value, tied)) in self.work.volts.iter().zip(tied.iter()).enumerate() {
-            for lane in (0..lanes).filter(|lane| tied >> lane & 1 == 1) {
-                room[lane * nodes + n] = kept(value.get(lane));
-            }
-        }
     }
 
     /// What the circuit shows between two nodes with its sources off, in ohms; relays and diodes

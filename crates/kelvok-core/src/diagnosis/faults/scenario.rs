@@ -1,6 +1,6 @@
 //! What hypotheses come to in the circuit.
 
-use crate::circuit::{Change, Circuit, ElementKind, NodeId, Program, Solver};
+use crate::circuit::{Change, Circuit, NodeId, Program, Solver};
 use std::sync::{Arc, OnceLock};
 
 /// A set of changes that hypotheses come to: what is solved for. The first is the sound machine's.
@@ -39,30 +39,7 @@ impl Scenario {
     /// The two nodes between which it changes a conductance, where that is all it does.
     pub(crate) fn only_between(&self, circuit: &Circuit) -> Option<(NodeId, NodeId)> {
         let [change] = self.changes[..] else { return None };
-        let element = match change {
-            Change::ShortToGround(node, _) | Change::GroundWhenHot(node, _) => {
-                return Some((node, NodeId::REFERENCE));
-            }
-            Change::Join { ends, .. } => return Some(ends),
-            Change::Open(e)
-            | Change::AtTimes(e)
-            | Change::Made(e)
-            | Change::Ohms(e, _)
-            | Change::ShortedTurns(e, _)
-            | Change::NoDelay(e)
-            | Change::Rating(e, _)
-            | Change::Ails(e, _) => circuit.element(e),
-            Change::Emf(..)
-            | Change::Apart(_)
-            | Change::Pressed(..)
-            | Change::Swapped(..)
-            | Change::Inverted(_) => return None,
-        };
-        let linear = !matches!(
-            element.kind,
-            ElementKind::Source { .. } | ElementKind::Winding { .. } | ElementKind::Diode { .. }
-        );
-        linear.then_some((element.a, element.b))
+        change.only_between(circuit)
     }
 
     /// A solver with room for what the changes join; `None` where they join nothing.

@@ -26,11 +26,7 @@ impl<'a> Reach<'a> {
 
     /// Whether a scenario changes nothing in a circuit that stands still like this.
     fn does_nothing(&self, scenario: &Scenario) -> bool {
-        scenario.changes.iter().all(|change| match change {
-            Change::NoDelay(_) | Change::Ails(..) => true,
-            Change::GroundWhenHot(..) => self.engine != Engine::RunningHot,
-            _ => false,
-        })
+        scenario.changes.iter().all(|change| change.does_nothing(self.engine))
     }
 
     /// Whether nothing that a scenario changes carries a current or comes to carry one: volts across
@@ -38,9 +34,9 @@ impl<'a> Reach<'a> {
     /// one place, has its volts counted from elsewhere.
     pub fn is_dormant(&self, scenario: &Scenario) -> bool {
         self.does_nothing(scenario)
-            || self.settled.as_ref().is_some_and(|settled| {
-                let ends = scenario.only_between(self.circuit);
-                ends.is_some_and(|e| settled.is_still(e) || settled.joins_harmlessly(e))
+            || self.settled.as_ref().is_some_and(|settled| match scenario.changes[..] {
+                [change] => settled.is_dormant(change),
+                _ => false,
             })
     }
 
