@@ -459,8 +459,8 @@ fn a_machines_own_switch_is_a_profile() {
         dunmarrow-z-52: Some(Magneto), B supply, A accessory, S starter, M kill, G ground; red, orange, white, yellow, black
         dunmarrow-z-60m: Some(Magneto), B supply, A accessory, S starter, M kill, G ground; red, orange, white, yellow, black
         dunmarrow-f-60: Some(Magneto), B supply, A accessory, S starter, M kill, G ground; red, orange, white, yellow, black
-        tarnbeck-c-24d: Some(BatteryCoil), 30 supply, 15 ignition, 17 heat, 19 heat, 50 starter; red, orange, brown/white, brown, white
-        tarnbeck-u-17d: None, BAT supply, IGN ignition, H heat, ST starter; red, brown, white
+        tarnbeck-c-24d: Some(BatteryCoil), 30 supply, 15 ignition, 17 glow plugs, 19 glow plugs, 50 starter; red, orange, brown/white, brown, white
+        tarnbeck-u-17d: None, BAT supply, IGN ignition, H glow plugs, ST starter; red, brown, white
         tarnbeck-t-40: Some(BatteryCoil), B supply, I ignition, R ignition, S starter; red, orange, orange/white, white
         corrieford-8-speed: Some(BatteryCoil), B supply, I ignition, S starter; red, orange, white
         hexley-w-21e: Some(Magneto), B supply, S starter; red, white

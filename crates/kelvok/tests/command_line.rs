@@ -229,7 +229,7 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
         no profile fits; by the logic of the positions
                  p is kill or ground
                  q is kill or ground
-                 r is supply or ignition or accessory or regulator
+                 r is supply or ignition or accessory or charge
                  s is accessory or lights or supply
                  t is starter
     "#]]

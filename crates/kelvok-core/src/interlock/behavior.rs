@@ -85,6 +85,11 @@ impl<'c> Judge<'c> {
         dictionary.outcome(condition, set).filter(|_| same)
     }
 
+    /// The same with all that is noticed: of an engine that stands, sparks were left out.
+    fn known_whole(&self, condition: &Condition, relays: Relays) -> Option<&'c (Outcome, Relays)> {
+        self.known(condition, relays).filter(|_| condition.engine != Engine::Stopped)
+    }
+
     /// One condition after the other, each from the relays as the one before left them; what is
     /// noticed once each has stood for a while, and the relays then.
     pub fn session(&mut self, conditions: &[Condition]) -> Vec<(Outcome, Relays)> {
@@ -164,7 +169,7 @@ impl<'c> Judge<'c> {
     /// What an operator would notice in a condition, from relays as they were; and the relays
     /// afterwards.
     pub fn outcome(&mut self, condition: &Condition, relays: Relays) -> (Outcome, Relays) {
-        if let Some(known) = self.known(condition, relays) {
+        if let Some(known) = self.known_whole(condition, relays) {
             return known.clone();
         }
         let setting = self.solve(condition, relays);
@@ -236,7 +241,7 @@ impl<'c> Judge<'c> {
     }
 
     fn outcome_in_each(&mut self, conditions: &[Condition], relays: Relays) -> Vec<Outcome> {
-        let known = |c| self.known(c, relays).map(|(outcome, _)| outcome.clone());
+        let known = |c| self.known_whole(c, relays).map(|(outcome, _)| outcome.clone());
         let known: Option<Vec<_>> = conditions.iter().map(known).collect();
         known.unwrap_or_else(|| {
             self.solve_each(conditions, relays, |solved, setting| {

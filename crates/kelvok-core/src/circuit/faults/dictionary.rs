@@ -4,15 +4,17 @@
 //! what the sound one does, which is solved once a condition. Of the rest most follow from that by
 //! compensation; what settles another way is solved in full.
 
-use crate::circuit::model::{Change, Circuit, Condition};
+use crate::circuit::model::{Change, Circuit, Condition, Program};
 use crate::circuit::observe::{Outcome, spark_ways};
 use crate::circuit::solve::{Compensation, Relays, Setting, Solved, Solver};
 use crate::errand::carried;
 use crate::machine::Engine;
 use rayon::prelude::*;
 use std::collections::HashMap;
+use std::sync::Arc;
 
-/// What each of some sets of changes makes of a machine in each of some conditions.
+/// What each of some sets of changes makes of a machine in each of some conditions. Of an engine that
+/// stands no spark is told.
 #[derive(Debug)]
 pub struct OutcomeDictionary {
     rows: HashMap<Condition, Row>,
@@ -40,9 +42,11 @@ impl OutcomeDictionary {
         from: impl Fn(&Condition, usize) -> Relays + Sync,
     ) -> Self {
         let carried = carried();
+        // What joins nodes has an elimination order of its own, in whatever condition.
+        let orders: Vec<_> = sets.iter().map(|changes| circuit.program_for(changes)).collect();
         let row = |condition: &Condition| {
             let from = |set: usize| from(condition, set);
-            let row = carried.within(|| Row::of(circuit, condition, sets, from));
+            let row = carried.within(|| Row::of(circuit, condition, (sets, &orders), from));
             (condition.clone(), row)
         };
         Self { rows: conditions.par_iter().map(row).collect() }
@@ -69,7 +73,7 @@ impl Row {
     fn of(
         circuit: &Circuit,
         condition: &Condition,
-        sets: &[Vec<Change>],
+        (sets, orders): (&[Vec<Change>], &[Option<Arc<Program>>]),
         from: impl Fn(usize) -> Relays,
     ) -> Self {
         let base = Setting::new(circuit, condition);
@@ -82,16 +86,17 @@ impl Row {
         let mut sound: HashMap<Relays, (u16, Vec<bool>)> = HashMap::new();
         for (s, changes) in sets.iter().enumerate() {
             let relays = from(s);
-            let (own, sparks) = sound.entry(relays).or_insert_with(|| {
+            let (own, sparks) = &*sound.entry(relays).or_insert_with(|| {
                 solver.solve(&[&base], &[relays]);
                 let lane = solver.lane(0);
-                let outcome = Outcome::of(circuit, &lane, &base);
+                let outcome = noticed(circuit, &lane, &base);
                 let sparks = match condition.engine {
                     Engine::Stopped => vec![false; circuit.node_count()],
                     _ => spark_ways(circuit, &lane, &base),
                 };
                 (row.place(&mut places, outcome, solver.relays(0)), sparks)
             });
+            let own = *own;
             let unfelt = |change: &Change| {
                 change.does_nothing(condition.engine)
                     || change
@@ -106,7 +111,7 @@ impl Row {
                 changes.len() < 2 && changes.iter().all(dormant)
             });
             if dormant && !ails && changes.iter().all(unfelt) {
-                row.by_set.push(*own);
+                row.by_set.push(own);
                 continue;
             }
             scratch.copy_from(&base);
@@ -116,15 +121,19 @@ impl Row {
             let (outcome, after) = if compensation.solve(&scratch, relays)
                 && let Some(solved) = compensation.solved()
             {
-                (Outcome::of(circuit, &solved, &scratch), solved.relays())
+                (noticed(circuit, &solved, &scratch), solved.relays())
             } else {
-                let joins = changes.iter().any(|c| !c.joins(circuit).is_empty());
-                let mut own = joins.then(|| Solver::<'_>::for_changes(circuit, changes));
+                let joins = || changes.iter().map(|c| c.joins(circuit).len()).sum();
+                let order = orders[s].clone();
+                let mut own: Option<Solver<'_>> =
+                    order.map(|order| Solver::on(circuit, order, joins()));
                 let solver = own.as_mut().unwrap_or(&mut solver);
                 solver.solve(&[&scratch], &[relays]);
-                (Outcome::of(circuit, &solver.lane(0), &scratch), solver.relays(0))
+                (noticed(circuit, &solver.lane(0), &scratch), solver.relays(0))
             };
-            let place = row.place(&mut places, outcome, after);
+            let same = row.outcomes[usize::from(own)].0 == outcome
+                && row.outcomes[usize::from(own)].1 == after;
+            let place = if same { own } else { row.place(&mut places, outcome, after) };
             row.by_set.push(place);
         }
         row
@@ -141,5 +150,13 @@ impl Row {
             self.outcomes.push(answer.clone());
             (self.outcomes.len() - 1) as u16
         })
+    }
+}
+
+/// What is noticed; of an engine that stands, where no spark is of interest, none is looked for.
+fn noticed(circuit: &Circuit, solved: &dyn Solved, setting: &Setting) -> Outcome {
+    match setting.condition().engine {
+        Engine::Stopped => Outcome::at_a_standstill(circuit, solved, setting),
+        _ => Outcome::of(circuit, solved, setting),
     }
 }
