@@ -36,6 +36,7 @@ impl Errand {
         self.0.unwanted.store(true, Ordering::Relaxed);
     }
 
+    /// Whether it was told to stop.
     pub fn is_stopped(&self) -> bool {
         self.0.unwanted.load(Ordering::Relaxed)
     }

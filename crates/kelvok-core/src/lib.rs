@@ -8,6 +8,11 @@
 //!
 //! Nothing here reads a file, a clock or a socket, and nothing here speaks to a person in whole
 //! screens: answers are data, and whoever shows them chooses the words.
+//!
+//! Everything that others use says what it is. Where a type's fields or variants are said by their names,
+//! it says `#[allow(missing_docs)]`.
+
+#![warn(missing_docs)]
 
 pub mod bench;
 pub mod circuit;

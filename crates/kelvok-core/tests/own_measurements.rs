@@ -189,6 +189,9 @@ fn a_sound_machine_shows_what_the_circuit_gives_at_this_battery() {
         }
     }
     let leds = job.weigh(&job.condition, &[], (Instrument::LedLamp, "key-plug.S", "battery.-"));
-    assert_eq!(leds.sound, Some(AnswerRange::Lit(true)));
-    assert!(leds.test.answers.iter().any(|a| a.range == AnswerRange::Lit(false)), "{leds:?}");
+    assert_eq!(leds.sound, Some(AnswerRange::Lit { on: true }));
+    assert!(
+        leds.test.answers.iter().any(|a| a.range == AnswerRange::Lit { on: false }),
+        "{leds:?}"
+    );
 }

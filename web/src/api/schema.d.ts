@@ -952,13 +952,74 @@ export interface components {
             one: string;
             other: string;
         };
+        /** @description What one answer, or a range of them, is. */
+        AnswerRange: {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "volts";
+            /** Format: double */
+            low: number;
+        } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "ohms";
+            /** Format: double */
+            low: number;
+        } | {
+            /** @enum {string} */
+            kind: "over-range";
+        } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "ac-volts";
+            /** Format: double */
+            low: number;
+        } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "drop";
+            /** Format: double */
+            low: number;
+        } | {
+            /** @enum {string} */
+            kind: "buzz";
+            on: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "lit";
+            on: boolean;
+        } | {
+            heard: components["schemas"]["Heard"];
+            /** @enum {string} */
+            kind: "heard";
+        } | {
+            does: components["schemas"]["EngineDoes"];
+            /** @enum {string} */
+            kind: "engine";
+        } | {
+            /** @enum {string} */
+            kind: "blades";
+            turn: boolean;
+        } | {
+            burns: components["schemas"]["LampState"];
+            /** @enum {string} */
+            kind: "lamp";
+        } | {
+            bad: boolean;
+            /** @enum {string} */
+            kind: "looks";
+        };
         AnswerView: {
             leaves: components["schemas"]["LeftView"][];
             /** @description How many units of some weight it would leave. */
             left: number;
             /** Format: double */
             probability: number;
-            range: components["schemas"]["RangeView"];
+            range: components["schemas"]["AnswerRange"];
         };
         /** @description Every order that still fits, of each kind: the first thousand of them. */
         AssignmentsView: {
@@ -1330,7 +1391,10 @@ export interface components {
             grade: components["schemas"]["Grade"];
             name: string;
         };
-        /** @enum {string} */
+        /**
+         * @description How an electric clutch stands.
+         * @enum {string}
+         */
         ClutchState: "off" | "slipping" | "engaged";
         /** @description A code that a module's lamp blinks. */
         CodeView: {
@@ -1338,7 +1402,10 @@ export interface components {
             blinks: number;
             means: string;
         };
-        /** @enum {string} */
+        /**
+         * @description How a coil stands.
+         * @enum {string}
+         */
         CoilState: "off" | "pulled" | "chatter";
         /** @description What differs between two conditions. */
         ComparisonView: {
@@ -1619,6 +1686,7 @@ export interface components {
             field: string;
             sentence: string;
         };
+        /** @description In what a cell differs from what is expected. */
         FindingKind: {
             /** @enum {string} */
             kind: "missing";
@@ -1769,7 +1837,10 @@ export interface components {
             /** Format: double */
             share: number;
         };
-        /** @enum {string} */
+        /**
+         * @description What a key switch is made to stop or to feed.
+         * @enum {string}
+         */
         Ignition: "magneto" | "battery-coil";
         /**
          * @description What is put to the circuit, with red and black probes; the clamp goes round an element.
@@ -1918,7 +1989,10 @@ export interface components {
             /** @description Every terminal that lies on it, for whoever looks for readings. */
             terminals: string[];
         };
-        /** @enum {string} */
+        /**
+         * @description How a lamp burns.
+         * @enum {string}
+         */
         LampState: "out" | "dim" | "bright";
         /** @description A switch to be laid on the bench. */
         LaySwitch: {
@@ -1952,7 +2026,10 @@ export interface components {
             fit?: number | null;
             stand: components["schemas"]["LayoutStand"];
         };
-        /** @enum {string} */
+        /**
+         * @description What the meter and its leads are good for.
+         * @enum {string}
+         */
         LeadsVerdict: "good" | "too-high" | "broken" | "not-open";
         LeadsView: {
             /**
@@ -1967,7 +2044,10 @@ export interface components {
             probability: number;
             unit: components["schemas"]["UnitView"];
         };
-        /** @enum {string} */
+        /**
+         * @description What is said of a linkage, apart from its switch.
+         * @enum {string}
+         */
         LinkageVerdict: "not-tried" | "switch-first" | "half-tried" | "works" | "does-not-reach" | "does-not-let-go" | "at-times";
         Listen: {
             /** @description One of the shop's meters, host and port: `127.0.0.1:5025`. */
@@ -2184,6 +2264,7 @@ export interface components {
          * @enum {string}
          */
         Noticeable: "silent" | "shows" | "harmless";
+        /** @description What was observed, by names. */
         ObservationEntry: {
             heard: components["schemas"]["Heard"];
             /** @enum {string} */
@@ -2370,7 +2451,7 @@ export interface components {
         OwnTestView: {
             /** @description Why the plan would never ask for it. It counts all the same. */
             dangers: components["schemas"]["Danger"][];
-            sound?: components["schemas"]["RangeView"] | null;
+            sound?: components["schemas"]["AnswerRange"] | null;
             test: components["schemas"]["TestView"];
         };
         /** @description A pair of terminals in a position. */
@@ -2437,7 +2518,10 @@ export interface components {
             /** @description The connector that must be unplugged first. */
             unplugged?: string | null;
         };
-        /** @enum {string} */
+        /**
+         * @description How the contacts of a plain switch act together.
+         * @enum {string}
+         */
         PoleKind: "normally-open" | "normally-closed" | "changeover" | "always-made" | "other";
         PoleView: {
             kind: components["schemas"]["PoleKind"];
@@ -2455,6 +2539,7 @@ export interface components {
             terminal: string;
             wires: string[];
         };
+        /** @description A position of a control. */
         Position: {
             id: string;
             name: string;
@@ -2519,67 +2604,7 @@ export interface components {
             /** @description Pairs of this position that were tried. */
             probed: number;
         };
-        /** @description What an answer is, or from where to where. */
-        RangeView: {
-            /** Format: double */
-            high: number;
-            /** @enum {string} */
-            kind: "volts";
-            /** Format: double */
-            low: number;
-        } | {
-            /** Format: double */
-            high: number;
-            /** @enum {string} */
-            kind: "ohms";
-            /** Format: double */
-            low: number;
-        } | {
-            /** @enum {string} */
-            kind: "over-range";
-        } | {
-            /** Format: double */
-            high: number;
-            /** @enum {string} */
-            kind: "ac-volts";
-            /** Format: double */
-            low: number;
-        } | {
-            /** Format: double */
-            high: number;
-            /** @enum {string} */
-            kind: "drop";
-            /** Format: double */
-            low: number;
-        } | {
-            /** @enum {string} */
-            kind: "buzz";
-            on: boolean;
-        } | {
-            /** @enum {string} */
-            kind: "lit";
-            on: boolean;
-        } | {
-            heard: components["schemas"]["Heard"];
-            /** @enum {string} */
-            kind: "heard";
-        } | {
-            does: components["schemas"]["EngineDoes"];
-            /** @enum {string} */
-            kind: "engine";
-        } | {
-            /** @enum {string} */
-            kind: "blades";
-            turn: boolean;
-        } | {
-            burns: components["schemas"]["LampState"];
-            /** @enum {string} */
-            kind: "lamp";
-        } | {
-            bad: boolean;
-            /** @enum {string} */
-            kind: "looks";
-        };
+        /** @description What an instrument shows. */
         Reading: {
             /** @enum {string} */
             kind: "volts";
@@ -2761,6 +2786,7 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        /** @description What is set up before something is measured or tried, by names. */
         SetUpEntry: {
             connector: string;
             /** @enum {string} */
@@ -3027,8 +3053,12 @@ export interface components {
             positions: components["schemas"]["SwitchPosition"][];
             switch: components["schemas"]["SwitchKind"];
         };
-        /** @enum {string} */
+        /**
+         * @description What a switch is.
+         * @enum {string}
+         */
         SwitchKind: "key-switch" | "interlock-switch" | "pto-switch" | "relay";
+        /** @description A position of a profile. */
         SwitchPosition: {
             id: string;
             name: string;
@@ -3055,6 +3085,7 @@ export interface components {
             status: components["schemas"]["Status"];
             verdict: components["schemas"]["SwitchVerdict"];
         };
+        /** @description A terminal of a profile. */
         SwitchTerminal: {
             /** @description Where it sits, seen from the back, in tenths of the switch's width, right and down. */
             at: number[];
@@ -3062,7 +3093,10 @@ export interface components {
             /** @description As it is printed beside it. */
             id: string;
         };
-        /** @enum {string} */
+        /**
+         * @description What is said of a switch.
+         * @enum {string}
+         */
         SwitchVerdict: "unfinished" | "sound" | "bad" | "kind-unknown";
         TableRow: {
             /** @description Position by control, as indices in the machine's order. */

@@ -13,6 +13,7 @@ pub(super) const MOST_POSITIONS: usize = 8;
 /// What the meter said, once.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[serde(rename_all = "kebab-case", tag = "kind")]
+#[allow(missing_docs)]
 pub enum Seen {
     /// The buzzer buzzed, or next to no ohms were read.
     Made,
@@ -67,6 +68,7 @@ impl Seen {
 
 /// A pair of terminals in a position, the lesser terminal first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[allow(missing_docs)]
 pub struct Cell {
     pub position: usize,
     pub one: usize,
@@ -74,6 +76,7 @@ pub struct Cell {
 }
 
 impl Cell {
+    /// A cell of a position and a pair of terminals, in either order.
     pub fn new(position: usize, one: usize, other: usize) -> Self {
         Self { position, one: one.min(other), other: one.max(other) }
     }
@@ -83,6 +86,7 @@ impl Cell {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = CellGrade))]
 #[serde(rename_all = "kebab-case", tag = "kind")]
+#[allow(missing_docs)]
 pub enum Grade {
     Made,
     /// Made every time, at worst through so many ohms.
@@ -122,10 +126,12 @@ impl FoundTable {
         sound.then_some(Self { terminals, positions, ..Self::default() })
     }
 
+    /// Its terminals, in order.
     pub fn terminals(&self) -> &[String] {
         &self.terminals
     }
 
+    /// Its positions, in order.
     pub fn positions(&self) -> &[String] {
         &self.positions
     }

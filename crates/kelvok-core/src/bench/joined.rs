@@ -14,6 +14,7 @@ pub struct Joined {
 
 /// A cell that cannot hold together with what was found before it.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Conflict {
     pub cell: (usize, usize),
     pub made: bool,
@@ -23,6 +24,7 @@ pub struct Conflict {
 }
 
 impl Joined {
+    /// Nothing known of so many terminals.
     pub fn new(terminals: usize) -> Self {
         Self { class: (0..terminals).collect(), apart: vec![0; terminals], told: Vec::new() }
     }

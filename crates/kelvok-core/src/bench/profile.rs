@@ -18,6 +18,7 @@ const MOST_POSITIONS: usize = 8;
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct ProfileDocument {
     pub format: String,
     pub id: String,
@@ -43,11 +44,13 @@ pub struct ProfileDocument {
     pub notes: String,
 }
 
+/// What a switch is.
 #[derive(
     Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema,
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum SwitchKind {
     KeySwitch,
     InterlockSwitch,
@@ -59,6 +62,7 @@ pub enum SwitchKind {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Actuator {
     Key,
     Plunger,
@@ -71,6 +75,7 @@ pub enum Actuator {
     Coil,
 }
 
+/// What a key switch is made to stop or to feed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
@@ -81,9 +86,11 @@ pub enum Ignition {
     BatteryCoil,
 }
 
+/// A terminal of a profile.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchTerminal))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Terminal {
     /// As it is printed beside it.
     pub id: String,
@@ -108,6 +115,7 @@ pub struct Terminal {
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchFunction))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Function {
     Supply,
     Starter,
@@ -126,9 +134,11 @@ pub enum Function {
     Contact,
 }
 
+/// A position of a profile.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = SwitchPosition))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Position {
     pub id: String,
     pub name: String,
@@ -226,14 +236,17 @@ impl Profile {
         PROFILES.iter().filter_map(|text| Self::read(text).ok()).collect()
     }
 
+    /// The document it was read from.
     pub fn document(&self) -> &ProfileDocument {
         &self.document
     }
 
+    /// Its terminals, in order.
     pub fn terminals(&self) -> &[Terminal] {
         &self.document.terminals
     }
 
+    /// Its positions, in order.
     pub fn positions(&self) -> &[Position] {
         &self.document.positions
     }

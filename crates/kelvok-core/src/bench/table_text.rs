@@ -13,6 +13,7 @@ use crate::plain_text::{is_plain, read_cell, write_cell};
 /// A line that was left out, and why; every other line counts.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("line {line}: {sentence}")]
+#[allow(missing_docs)]
 pub struct TableError {
     pub line: u64,
     pub sentence: String,
@@ -27,6 +28,7 @@ const MOST_LINES: usize = 100_000;
 
 /// A line: a pair that was tried.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct TableRow {
     pub line: u64,
     pub position: String,

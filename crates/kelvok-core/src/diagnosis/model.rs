@@ -97,6 +97,7 @@ impl Model {
         Self { faults, start, workings }
     }
 
+    /// Its circuit.
     pub fn circuit(&self) -> &Arc<Circuit> {
         &self.faults.circuit
     }

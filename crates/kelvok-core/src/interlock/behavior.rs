@@ -126,6 +126,7 @@ impl<'c> Judge<'c> {
         begin(self.circuit, condition, relays, &self.changes)
     }
 
+    /// The circuit of the machine it judges.
     pub fn circuit(&self) -> &'c Circuit {
         self.circuit
     }

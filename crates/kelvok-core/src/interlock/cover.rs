@@ -14,6 +14,7 @@ pub struct Cube(pub Vec<u32>);
 
 /// What is known of one combination.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Value {
     No,
     Yes,

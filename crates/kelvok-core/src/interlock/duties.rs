@@ -17,6 +17,7 @@ pub struct DutyProof {
 }
 
 impl DutyProof {
+    /// Whether it came up at all, and was done every time.
     pub fn proved(&self) -> bool {
         self.checked > 0 && self.broken.is_empty()
     }

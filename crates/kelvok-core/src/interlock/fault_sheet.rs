@@ -30,6 +30,7 @@ pub enum Noticeable {
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum FaultEffect {
     DoesNotCrank,
     CranksSlowly,
@@ -102,6 +103,7 @@ impl FaultEffect {
 
 /// One fault at some of its sizes, and what comes of it.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct FaultRow {
     pub fault: Fault,
     /// The sizes at which it does just this, in ohms, volts or a share; one zero if it has none.
@@ -115,6 +117,7 @@ pub struct FaultRow {
 
 /// What comes of some changes, whatever they stand for.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct ChangeEffects {
     pub verdict: Noticeable,
     /// Index into the document's normal use, and what differs there.
@@ -123,7 +126,9 @@ pub struct ChangeEffects {
     pub breaks: Vec<usize>,
 }
 
+/// Every single fault of a machine, and what comes of it.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct FaultSheet {
     pub rows: Vec<FaultRow>,
 }

@@ -7,6 +7,7 @@ use crate::circuit::{Circuit, ElementId, NodeId};
 
 /// One way to ground.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Rung {
     pub path: Path,
     /// The contacts on it, from the lead to ground.
@@ -15,6 +16,7 @@ pub struct Rung {
 
 /// A laid-out kill circuit.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Ladder {
     pub from: NodeId,
     pub to: NodeId,

@@ -48,6 +48,7 @@ fn nearest(
 
 /// What has to happen, or could, between two ends.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Fix {
     /// A way is complete; breaking these contacts, the fewest that do it, would open it. None of
     /// them if solid metal leads through.

@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum EngineDoes {
     Stops,
     /// On fewer cylinders than it has, or with a weak spark.
@@ -19,6 +20,7 @@ pub enum EngineDoes {
 
 /// What there is to hear and see.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Noticed {
     pub crank: Crank,
     pub engine: EngineDoes,

@@ -4,6 +4,7 @@ use crate::circuit::{Circuit, Condition, ElementId, ElementKind, NodeId};
 
 /// A way from one node to another that visits no node twice.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Path {
     pub nodes: Vec<NodeId>,
     /// One fewer than the nodes.

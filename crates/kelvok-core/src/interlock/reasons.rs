@@ -11,6 +11,7 @@ use crate::machine::{EnergizedTo, PartKind};
 
 /// One reason.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Reason {
     /// A kill lead reaches its ground through these contacts, rung by rung.
     Grounded { module: ElementId, rungs: Vec<Vec<ElementId>> },
@@ -26,6 +27,7 @@ pub enum Reason {
 
 /// What is asked about.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Asked {
     Cranks,
     Runs,

@@ -10,6 +10,7 @@ use serde::Serialize;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Effect {
     Cranks,
     Starts,
@@ -20,6 +21,7 @@ pub enum Effect {
 /// One control and the positions that fit, by name.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Clause {
     pub control: String,
     pub positions: Vec<String>,
@@ -31,6 +33,7 @@ pub struct Clause {
 /// never; a way without clauses is always.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Sentence {
     pub effect: Effect,
     pub ways: Vec<Vec<Clause>>,

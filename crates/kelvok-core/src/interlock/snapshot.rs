@@ -23,6 +23,7 @@ pub enum Stands {
 
 /// One wire in a condition.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct WireStands {
     /// Index into the document's wires.
     pub wire: usize,
@@ -35,6 +36,7 @@ pub struct WireStands {
 
 /// A machine in one condition.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Snapshot {
     pub condition: Condition,
     pub wires: Vec<WireStands>,

@@ -6,6 +6,7 @@ use crate::plain_text::write_cell;
 
 /// A header and rows under it.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Spreadsheet {
     pub header: Vec<String>,
     pub rows: Vec<Vec<String>>,

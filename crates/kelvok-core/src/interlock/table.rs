@@ -7,12 +7,14 @@ use crate::machine::MOST_COMBINATIONS;
 /// A machine's behavior in every combination of its controls, in odometer order: the last control
 /// moves fastest. Combinations that cannot occur have none.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct InterlockTable {
     /// Positions by control.
     pub sizes: Vec<u8>,
     pub rows: Vec<Option<Behavior>>,
 }
 
+/// The controls stand in so many combinations that they cannot be tabled.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("the controls stand in {0} combinations: more than can be tabled")]
 pub struct TooManyCombinations(pub u128);

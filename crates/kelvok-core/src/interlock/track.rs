@@ -10,6 +10,7 @@ use std::collections::BTreeSet;
 
 /// One piece of rail, in the direction from supply to return.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Piece {
     Element {
         element: ElementId,
@@ -22,6 +23,7 @@ pub enum Piece {
 
 /// A laid-out circuit.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Track {
     pub from: NodeId,
     pub feed: Vec<Piece>,
@@ -33,7 +35,9 @@ pub struct Track {
     back_paths: Vec<Path>,
 }
 
+/// Why a circuit cannot be laid out.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
 pub enum LayOutError {
     #[error("this machine has no circuit \"{0}\"")]
     Unknown(String),

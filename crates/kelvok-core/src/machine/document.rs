@@ -11,6 +11,7 @@ pub const FORMAT: &str = "kelvok-machine/1";
 /// A whole machine: how it is controlled, what it is made of, how it is wired.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct MachineDocument {
     /// Always `kelvok-machine/1`.
     pub format: String,
@@ -45,8 +46,10 @@ pub struct MachineDocument {
     pub as_found: Vec<AsFound>,
 }
 
+/// Which machine it is.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Identity {
     pub make: String,
     pub model: String,
@@ -64,6 +67,7 @@ pub struct Identity {
 /// How a piece of knowledge about the machine was come by.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Provenance {
     Manual,
     #[default]
@@ -88,6 +92,7 @@ impl Provenance {
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Control {
     pub id: String,
     pub name: String,
@@ -101,9 +106,11 @@ pub struct Control {
     pub joined_by: Option<String>,
 }
 
+/// A position of a control.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Position {
     pub id: String,
     pub name: String,
@@ -115,8 +122,10 @@ pub struct Position {
     pub says: Option<String>,
 }
 
+/// A wire from one terminal to another.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Wire {
     pub id: String,
     pub from: String,
@@ -136,8 +145,10 @@ pub struct Wire {
     pub source: Option<Provenance>,
 }
 
+/// Terminals that are one piece of metal.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Splice {
     pub id: String,
     pub terminals: Vec<String>,
@@ -146,6 +157,7 @@ pub struct Splice {
 /// Somewhere the mechanic stands or kneels.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Place {
     pub id: String,
     pub name: String,
@@ -165,6 +177,7 @@ pub struct Place {
 /// A terminal that a probe can reach.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct TestPoint {
     pub terminal: String,
     pub name: String,
@@ -183,6 +196,7 @@ pub struct TestPoint {
 /// the metal that grounds it.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct NamedCircuit {
     pub id: String,
     pub name: String,

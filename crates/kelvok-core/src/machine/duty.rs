@@ -27,6 +27,7 @@ pub struct Drive {
 /// One thing an operator does in the ordinary use of the machine.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct NormalUse {
     pub name: String,
     /// Controls away from rest.
@@ -57,6 +58,7 @@ pub struct NormalUse {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
 #[strum(serialize_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Engine {
     #[default]
     Stopped,
@@ -94,6 +96,7 @@ impl Engine {
 /// Something the interlocks shall bring about, in every condition that it speaks of.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Duty {
     pub id: String,
     /// As a mechanic would say it: "The operator leaves the seat with the blades on".
@@ -116,6 +119,7 @@ pub struct Duty {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Shall {
     /// The starter does not turn.
     #[default]

@@ -7,6 +7,7 @@ use std::fmt;
 
 /// A parsed expression over names; [`Expression::resolve`] turns the names into something faster.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Expression<T = Term> {
     Term(T),
     Not(Box<Expression<T>>),
@@ -16,12 +17,15 @@ pub enum Expression<T = Term> {
 
 /// `control=position,position`
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Term {
     pub control: String,
     pub positions: Vec<String>,
 }
 
+/// Where and why a text is no expression.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
 pub struct ExpressionError {
     /// Byte offset at which the text stopped making sense.
     pub at: usize,

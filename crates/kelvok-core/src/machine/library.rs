@@ -1,6 +1,7 @@
 //! The machines that ship with Kelvok; each is a document in `machines/`.
 
 /// A shipped machine: its name in the library and its document.
+#[allow(missing_docs)]
 pub struct Shipped {
     pub name: &'static str,
     pub text: &'static str,

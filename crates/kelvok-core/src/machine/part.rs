@@ -9,6 +9,7 @@ use std::collections::BTreeMap;
 /// A part. Which fields it needs depends on its kind; `docs/machine-format.md` has the table.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Part {
     pub id: String,
     pub kind: PartKind,
@@ -77,6 +78,7 @@ pub struct Part {
 /// One pole and throw: two terminals that are joined or not.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Contact {
     pub id: String,
     /// What the trade calls it: "start pole".
@@ -101,23 +103,29 @@ pub struct Contact {
     pub gate: Option<Gate>,
 }
 
+/// The control and the position that shut a contact.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Gate {
     pub control: String,
     pub position: String,
 }
 
+/// How a contact stands with nothing moving it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Normally {
     Open,
     Closed,
 }
 
+/// A winding that moves contacts of its part.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Coil {
     pub id: String,
     pub between: [String; 2],
@@ -140,6 +148,7 @@ pub struct Coil {
 /// How a contact lags behind what moves it, in seconds.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Timing {
     #[serde(default, skip_serializing_if = "is_zero")]
     pub makes_after: f64,
@@ -155,6 +164,7 @@ fn is_zero(seconds: &f64) -> bool {
     *seconds == 0.0
 }
 
+/// How a linkage works a switch.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Plunger {
@@ -164,8 +174,10 @@ pub struct Plunger {
     pub linkage: String,
 }
 
+/// What a meter finds between a module's kill lead and its body.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum KillPort {
     Winding,
     Diode,
@@ -177,6 +189,7 @@ pub enum KillPort {
 /// A code that a module's lamp blinks.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct LampCode {
     pub blinks: u8,
     pub means: String,
@@ -187,22 +200,27 @@ pub struct LampCode {
 /// How an ignition module's lead must stand for a spark.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Fires {
     #[default]
     Open,
     Grounded,
 }
 
+/// How an ignition module makes its spark.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Ignition {
     #[default]
     Inductive,
     CapacitorDischarge,
 }
 
+/// Whether a fuel solenoid is fed to run or to stop.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum EnergizedTo {
     #[default]
     Run,

@@ -18,6 +18,7 @@ use serde::{Deserialize, Serialize};
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum PartKind {
     Battery,
     Fuse,
@@ -67,6 +68,7 @@ pub enum PartKind {
 /// The kind of thing a fault sits in, as closed jobs are counted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum SiteKind {
     Switch,
     Key,

@@ -15,10 +15,12 @@ pub struct Problem {
 }
 
 impl Problem {
+    /// Something that must be put right.
     pub fn error(path: impl Into<String>, sentence: impl Into<String>) -> Self {
         Self { path: path.into(), sentence: sentence.into(), warning: false }
     }
 
+    /// Something that ought to be looked at.
     pub fn warning(path: impl Into<String>, sentence: impl Into<String>) -> Self {
         Self { path: path.into(), sentence: sentence.into(), warning: true }
     }

@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, strum::VariantArray)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Range {
     DcVolts,
     AcVolts,
@@ -87,6 +88,7 @@ impl Range {
 
 /// What a display shows.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum Shown {
     Figure(f64),
     OverRange,
@@ -137,6 +139,7 @@ impl Shown {
         }
     }
 
+    /// The figure it answers with; `None` over range.
     pub fn figure(self) -> Option<f64> {
         match self {
             Self::Figure(figure) => Some(figure),
@@ -148,6 +151,7 @@ impl Shown {
 /// Who a meter says it is: the answer to `*IDN?`.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Identity {
     pub maker: String,
     pub model: String,

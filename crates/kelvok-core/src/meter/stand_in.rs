@@ -13,6 +13,7 @@ use std::collections::VecDeque;
 
 /// What comes back over the wire.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Answer {
     Line(String),
     /// A command that asks nothing.
@@ -39,6 +40,7 @@ const STRAY_VOLTS: f64 = 0.35;
 /// Errors kept, as a real one keeps them.
 const MOST_ERRORS: usize = 10;
 
+/// A meter that is not there, on a machine that is not there either.
 pub struct StandIn {
     circuit: Circuit,
     condition: Condition,

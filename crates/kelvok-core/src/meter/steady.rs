@@ -32,6 +32,7 @@ pub struct Standing {
 }
 
 impl Steady {
+    /// Nothing read yet on a range.
     pub fn new(range: Range) -> Self {
         Self { range, run: Vec::new(), left: None, armed: false }
     }

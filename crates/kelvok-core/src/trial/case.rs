@@ -7,6 +7,7 @@ use crate::random::Random;
 
 /// How many faults, and whether they last.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Faults {
     #[default]
     Single,

@@ -10,6 +10,7 @@ use crate::random::Random;
 use std::collections::HashMap;
 
 /// A machine ready to be tried: its suspects and what each would show.
+#[allow(missing_docs)]
 pub struct TrialMachine {
     pub model: Model,
     /// Scenarios by unit.
@@ -24,6 +25,7 @@ const MOST_DRAWS: usize = 400;
 const OTHER_PRIORS: f64 = 0.6;
 
 impl TrialMachine {
+    /// A machine to be tried.
     pub fn of(circuit: Circuit) -> Self {
         let model = Model::new(circuit);
         let (circuit, suspects) = (model.circuit(), model.suspects());

@@ -12,6 +12,7 @@ use crate::diagnosis::{
 
 /// How one case went.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Outcome {
     pub strategy: Strategy,
     /// The machine's fault, in the fault notation.

@@ -10,6 +10,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 /// What to try.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Options {
     pub runs: usize,
     pub seed: u64,

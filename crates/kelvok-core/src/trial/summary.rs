@@ -6,6 +6,7 @@ use crate::random::Random;
 
 /// A figure with its 95 % interval.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Interval {
     pub mean: f64,
     pub low: f64,
@@ -14,6 +15,7 @@ pub struct Interval {
 
 /// One machine, or all, by one strategy.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Summary {
     pub strategy: Strategy,
     pub runs: usize,

@@ -11,7 +11,9 @@ use kelvok_core::diagnosis::{
 use kelvok_core::interlock::FaultSheet;
 use kelvok_core::machine::Machine;
 use kelvok_store::Revision;
+use lru::LruCache;
 use std::collections::HashMap;
+use std::num::NonZeroUsize;
 use std::sync::{Arc, Mutex, MutexGuard, Once, OnceLock, PoisonError};
 use uuid::Uuid;
 
@@ -123,54 +125,20 @@ impl Compiled {
 /// Room for all all together, in bytes, unless the server is told otherwise.
 pub const ROOM: usize = 300 << 20;
 /// Circuits kept without what a diagnosis asks for.
-const MOST_CIRCUITS: usize = 200;
+const MOST_CIRCUITS: NonZeroUsize = NonZeroUsize::new(200).unwrap();
 /// Machines in the shop that are worked on, with the last logs judged on each.
-const MOST_COMPILED: usize = 16;
+const MOST_COMPILED: NonZeroUsize = NonZeroUsize::new(16).unwrap();
 /// Workings kept, as far as there is room for what is in them.
-const MOST_WORKINGS: usize = 100;
-
-/// What is kept, by when it was last asked for.
-struct Shelf<K, V> {
-    /// The latest at the end.
-    kept: Vec<(K, V)>,
-}
-
-impl<K, V> Default for Shelf<K, V> {
-    fn default() -> Self {
-        Self { kept: Vec::new() }
-    }
-}
-
-impl<K: PartialEq, V: Clone> Shelf<K, V> {
-    fn get(&mut self, key: &K) -> Option<V> {
-        let at = self.kept.iter().position(|(known, _)| known == key)?;
-        let known = self.kept.remove(at);
-        let value = known.1.clone();
-        self.kept.push(known);
-        Some(value)
-    }
-
-    /// What is kept now, which may be what somebody else has put there meanwhile.
-    fn put(&mut self, key: K, value: V, most: usize) -> V {
-        if let Some(known) = self.get(&key) {
-            return known;
-        }
-        if self.kept.len() >= most {
-            self.kept.remove(0);
-        }
-        self.kept.push((key, value.clone()));
-        value
-    }
-}
+const MOST_WORKINGS: NonZeroUsize = NonZeroUsize::new(100).unwrap();
 
 pub struct Circuits {
     /// In bytes.
     room: usize,
-    circuits: Mutex<Shelf<Uuid, Arc<Circuit>>>,
+    circuits: Mutex<LruCache<Uuid, Arc<Circuit>>>,
     /// By revision and by what the shop's closed jobs came to, which gives the suspects their weights.
-    compiled: Mutex<Shelf<(Uuid, History), Arc<Compiled>>>,
+    compiled: Mutex<LruCache<(Uuid, History), Arc<Compiled>>>,
     /// What each suspect would show does not depend on how likely it is.
-    workings: Mutex<Shelf<Uuid, Arc<Workings>>>,
+    workings: Mutex<LruCache<Uuid, Arc<Workings>>>,
 }
 
 fn locked<T>(kept: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -189,15 +157,15 @@ impl Circuits {
     pub fn with_room(room: usize) -> Self {
         Self {
             room,
-            circuits: Mutex::default(),
-            compiled: Mutex::default(),
-            workings: Mutex::default(),
+            circuits: Mutex::new(LruCache::new(MOST_CIRCUITS)),
+            compiled: Mutex::new(LruCache::new(MOST_COMPILED)),
+            workings: Mutex::new(LruCache::new(MOST_WORKINGS)),
         }
     }
 
     /// A revision's circuit, compiled now or before.
     pub async fn circuit(&self, app: &App, revision: Uuid) -> Result<Arc<Circuit>, Problem> {
-        if let Some(kept) = locked(&self.circuits).get(&revision) {
+        if let Some(kept) = locked(&self.circuits).get(&revision).cloned() {
             return Ok(kept);
         }
         let revision = app.store.revision(revision).await?;
@@ -208,7 +176,8 @@ impl Circuits {
             Ok::<_, Problem>(Arc::new(Circuit::compile(&machine)))
         };
         let circuit = aside(compile).await??;
-        Ok(locked(&self.circuits).put(id, circuit, MOST_CIRCUITS))
+        // What somebody else has put there meanwhile stays.
+        Ok(locked(&self.circuits).get_or_insert(id, || circuit).clone())
     }
 
     /// A revision's circuit and suspects, as the trade's usual figures have them.
@@ -240,27 +209,27 @@ impl Circuits {
         history: History,
     ) -> Result<Arc<Compiled>, Problem> {
         let key = (revision, history);
-        if let Some(kept) = locked(&self.compiled).get(&key) {
+        if let Some(kept) = locked(&self.compiled).get(&key).cloned() {
             locked(&self.workings).get(&revision);
             return Ok(kept);
         }
         let circuit = self.circuit(app, revision).await?;
-        let workings = locked(&self.workings).put(revision, Arc::default(), MOST_WORKINGS);
+        let workings = locked(&self.workings).get_or_insert(revision, Arc::default).clone();
         let history = key.1.clone();
         let compiled =
             aside(move || Arc::new(Compiled::new(Model::in_shop(circuit, &history, workings))));
         let compiled = compiled.await?;
-        Ok(locked(&self.compiled).put(key, compiled, MOST_COMPILED))
+        Ok(locked(&self.compiled).get_or_insert(key, || compiled).clone())
     }
 
     /// Lets go of what was not asked for lately, machine by machine, until all is within its room.
     /// The machine that is worked on stays.
     pub fn make_room(&self) {
-        let all: Vec<_> =
-            locked(&self.workings).kept.iter().map(|(_, workings)| workings.clone()).collect();
+        // The latest first.
+        let all: Vec<_> = locked(&self.workings).iter().map(|(_, w)| w.clone()).collect();
         let sizes: Vec<_> = all.iter().map(|workings| workings.bytes()).collect();
         let mut taken: usize = sizes.iter().sum();
-        for (workings, bytes) in all.iter().zip(sizes).rev().skip(1).rev() {
+        for (workings, bytes) in all.iter().zip(sizes).skip(1).rev() {
             if taken <= self.room {
                 return;
             }
@@ -271,6 +240,6 @@ impl Circuits {
 
     /// What all all take, in bytes.
     pub fn bytes(&self) -> usize {
-        locked(&self.workings).kept.iter().map(|(_, workings)| workings.bytes()).sum()
+        locked(&self.workings).iter().map(|(_, workings)| workings.bytes()).sum()
     }
 }

@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Unfit {
     /// One for a magneto on a battery coil's machine, or the other way round: it destroys the
     /// module, or never stops the engine.

@@ -10,6 +10,7 @@ use std::collections::BTreeMap;
 /// A wire of a plug: the terminal of the old switch that it goes to, and what it looks like.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct PlugWire {
     pub terminal: String,
     /// Color and tracer: "red/white".
@@ -29,6 +30,7 @@ pub struct Move {
 
 /// Two wires in a position, once all are moved.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct WireCheck {
     pub position: String,
     /// Terminals of the old switch that the wires are for.
@@ -37,7 +39,9 @@ pub struct WireCheck {
     pub made: bool,
 }
 
+/// How a plug is wired so that a new switch does what the machine wants.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct WirePlan {
     /// By the new switch's terminals, which wire belongs there.
     pub target: BTreeMap<String, String>,

@@ -8,6 +8,7 @@ use std::slice::from_ref;
 
 /// What the readings make of a layout.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum LayoutVerdict {
     /// Nothing speaks against it, and other orders fit too; so many in all.
     Open { fit: u64 },
@@ -43,6 +44,7 @@ pub fn layout_verdict(profile: &Profile, layout: &[u8], table: &FoundTable) -> L
 
 /// What would fit if one cell were not as it was found: a switch of that kind with one fault.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct NearMiss {
     pub cell: Cell,
     /// By index into the profiles.

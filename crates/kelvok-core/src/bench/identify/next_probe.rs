@@ -6,6 +6,7 @@ use crate::bench::profile::Profile;
 
 /// A profile that the switch may be of.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Identity {
     /// By index into the profiles.
     pub profile: usize,
@@ -17,6 +18,7 @@ pub struct Identity {
 
 /// The pair and position that part what still fits best for what it costs.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct NextProbe {
     pub cell: Cell,
     /// The chance that it buzzes.

@@ -20,6 +20,7 @@ const LISTED: usize = 1000;
 
 /// A switch with its log, in the terms of its terminals and positions.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Bench {
     pub subject: Subject,
     pub profile: Option<Profile>,
@@ -38,6 +39,7 @@ pub struct Bench {
 
 /// What to do next.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum Next {
     /// Zero the leads, and look at what the meter shows over range.
     Leads,
@@ -58,6 +60,7 @@ pub enum Next {
     Finished,
 }
 
+/// What is said of a switch.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
@@ -297,6 +300,7 @@ impl Bench {
         }
     }
 
+    /// What is said of the linkage, by what was found with the machine working the switch.
     pub fn linkage(&self) -> LinkageVerdict {
         linkage_verdict(&self.found, &self.on_machine)
     }
@@ -311,6 +315,7 @@ impl Bench {
         self.strokes.iter().find(|(p, _)| *p == pair).map_or(&[], |(_, all)| all)
     }
 
+    /// Where along its stroke a pair makes and breaks, one way; `None` where nobody looked.
     pub fn travel(&self, pair: (usize, usize), way: Way) -> Option<Travel> {
         travel(self.strokes(pair), way)
     }

@@ -12,6 +12,7 @@ use crate::bench::profile::Profile;
 
 /// A switch that is thought to be of a profile: by found terminal, which of the profile's it is.
 #[derive(Clone, Copy, Debug)]
+#[allow(missing_docs)]
 pub struct Expected<'a> {
     pub profile: &'a Profile,
     pub terminals: &'a [u8],

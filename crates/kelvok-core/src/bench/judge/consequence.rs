@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Consequence {
     /// The kill terminal is not grounded with the key off.
     NeverStops,

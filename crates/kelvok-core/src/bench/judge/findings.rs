@@ -12,15 +12,18 @@ use std::collections::BTreeSet;
 
 /// One thing that is wrong.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Finding {
     pub cell: Cell,
     pub kind: FindingKind,
     pub consequences: Vec<Consequence>,
 }
 
+/// In what a cell differs from what is expected.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum FindingKind {
     /// Apart, and should be joined.
     Missing,

@@ -11,6 +11,7 @@ const LEAST_APART_OHMS: f64 = 1e6;
 
 /// What the display showed, as it was typed, with the probes touching and apart.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Leads {
     /// What the leads themselves have, in ohms; taken off every reading.
     pub ohms: f64,
@@ -19,9 +20,11 @@ pub struct Leads {
     over_range: String,
 }
 
+/// What the meter and its leads are good for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum LeadsVerdict {
     Good,
     /// Over an ohm, touching: a broken strand, dirty tips, a flat meter battery.

@@ -3,9 +3,11 @@
 use crate::bench::found::{Cell, FoundTable};
 use serde::Serialize;
 
+/// What is said of a linkage, apart from its switch.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum LinkageVerdict {
     /// Nothing was read while the machine worked it.
     NotTried,

@@ -20,6 +20,7 @@ pub enum WorkedBy {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = StrokeWay))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Way {
     In,
     Out,
@@ -29,6 +30,7 @@ pub enum Way {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum BenchEntry {
     /// The leads, before anything is believed: what the display shows with the probes touching, and
     /// apart.

@@ -7,6 +7,7 @@ use crate::bench::profile::{Function, Position, SwitchKind};
 /// A contact that is operated again and again: made in a position that springs back, open where it
 /// springs back to; or the other way round.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Operated {
     pub held: Cell,
     pub let_go: Cell,

@@ -5,14 +5,17 @@ use serde::Serialize;
 
 /// Terminals that have to do with one another.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Pole {
     pub terminals: Vec<usize>,
     pub kind: PoleKind,
 }
 
+/// How the contacts of a plain switch act together.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum PoleKind {
     NormallyOpen,
     NormallyClosed,

@@ -19,6 +19,7 @@ const LONGEST_NAME: usize = 24;
 /// to be.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Subject {
     pub kind: SwitchKind,
     /// As they are marked, or as whoever has it in the hand numbers them.

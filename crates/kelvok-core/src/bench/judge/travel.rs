@@ -5,6 +5,7 @@ use serde::Serialize;
 
 /// A point of a stroke.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Stroke {
     pub way: Way,
     /// How far in, in percent of the whole travel.
@@ -15,6 +16,7 @@ pub struct Stroke {
 /// A stretch of the travel over which a contact stays as it is, in percent.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Band {
     pub from: f64,
     pub to: f64,

@@ -64,6 +64,7 @@ impl OutcomeDictionary {
         self.rows.values().map(|row| row.by_set.len()).sum()
     }
 
+    /// Whether nothing was asked of it.
     pub fn is_empty(&self) -> bool {
         self.len() == 0
     }

@@ -23,6 +23,7 @@ use serde::{Deserialize, Serialize};
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum FaultMode {
     /// Wire, joint, ground, coil or load open; a contact that never makes; a pin pushed back.
     Open,
@@ -158,6 +159,7 @@ impl FaultMode {
 
 /// One way for one thing to fail; how badly is chosen when its change is asked for.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Fault {
     pub mode: FaultMode,
     change: Change,
@@ -176,6 +178,7 @@ enum At {
 
 /// Where a fault sits.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct FaultSeat {
     /// The part, by index into the document's; of two wires there is none.
     pub part: Option<usize>,

@@ -5,6 +5,7 @@ use crate::machine::Engine;
 
 /// One difference from the machine as drawn: a fault, a set-up, a temporary change.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum Change {
     /// The element does not conduct; a contact never makes.
     Open(ElementId),

@@ -15,6 +15,7 @@ use std::sync::Arc;
 /// A name that the machine does not have.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("this machine has no {what} \"{name}\"")]
+#[allow(missing_docs)]
 pub struct UnknownName {
     pub what: &'static str,
     pub name: String,
@@ -22,6 +23,7 @@ pub struct UnknownName {
 
 /// A compiled machine. Immutable; changes live in a [`Setting`].
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Circuit {
     pub controls: Vec<Control>,
     pub elements: Vec<Element>,
@@ -43,6 +45,7 @@ pub struct Circuit {
 }
 
 impl Circuit {
+    /// The document it was compiled from.
     pub fn document(&self) -> &MachineDocument {
         &self.document
     }
@@ -84,6 +87,7 @@ impl Circuit {
         self.as_found.iter().flat_map(|c| c.joins(self)).collect()
     }
 
+    /// An element by its id.
     pub fn element(&self, id: ElementId) -> &Element {
         &self.elements[id.index()]
     }
@@ -136,6 +140,7 @@ impl Circuit {
         &self.node_names[node.index()]
     }
 
+    /// A part by its index into the document's.
     pub fn part(&self, index: usize) -> &Part {
         &self.document.parts[index]
     }

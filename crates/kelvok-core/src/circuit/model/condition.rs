@@ -4,12 +4,15 @@ use crate::machine::Engine;
 
 /// Every control's position, by index into the machine's controls.
 #[derive(Clone, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[allow(missing_docs)]
 pub struct Condition {
     pub positions: Vec<u8>,
     pub engine: Engine,
 }
 
+/// Why a condition is none of a machine.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
 pub enum ConditionError {
     #[error("this machine has no control \"{0}\"")]
     Control(String),

@@ -6,6 +6,7 @@ use crate::machine::{Expression, Normally, Timing};
 
 /// What moves a contact.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub enum Actuator {
     /// A key switch: made while the expression holds.
     Control(Expression<Resolved>),
@@ -15,7 +16,9 @@ pub enum Actuator {
     Coils(Expression<Resolved>),
 }
 
+/// A contact, and what moves it.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Contact {
     pub element: ElementId,
     pub actuator: Actuator,
@@ -24,13 +27,17 @@ pub struct Contact {
     pub timing: Option<Timing>,
 }
 
+/// A plunger that a linkage works.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Plunger {
     pub part: usize,
     pub pressed_when: Expression<Resolved>,
 }
 
+/// A winding that moves contacts.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Coil {
     pub element: ElementId,
     /// Volts (current times actual winding ohms) at or above which it pulls in.
@@ -44,6 +51,7 @@ pub struct Coil {
 
 /// A code that a module's lamp blinks while its inputs stand like this.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct ModuleCode {
     /// Index into the document's parts, and into that part's codes.
     pub part: usize,

@@ -2,7 +2,9 @@
 
 use super::ids::NodeId;
 
+/// What an element is to the circuit.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum ElementKind {
     Wire,
     /// Blade and socket in a connector; a resistor or an ammeter in line.
@@ -46,7 +48,9 @@ impl ElementKind {
     }
 }
 
+/// Something between two nodes.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Element {
     /// Its name in the fault notation: `brake.start`, `w7`, `main-fuse`, `brake-plug.A`.
     pub id: String,

@@ -13,17 +13,23 @@ pub struct ElementId(pub u16);
 pub struct PlungerId(pub u16);
 
 impl NodeId {
+    /// The body that volts are counted from.
     pub const REFERENCE: Self = Self(0);
+    /// As an index into the lists of its kind.
     pub fn index(self) -> usize {
         usize::from(self.0)
     }
 }
+
 impl ElementId {
+    /// As an index into the lists of its kind.
     pub fn index(self) -> usize {
         usize::from(self.0)
     }
 }
+
 impl PlungerId {
+    /// As an index into the lists of its kind.
     pub fn index(self) -> usize {
         usize::from(self.0)
     }

@@ -2,15 +2,21 @@
 
 /// A number, or several side by side.
 pub trait Lane: Copy {
+    /// How many numbers stand side by side.
     const WIDTH: usize;
+    /// Zero in every lane.
     const ZERO: Self;
+    /// The sum, lane by lane.
     fn add(self, other: Self) -> Self;
+    /// The product, lane by lane.
     fn mul(self, other: Self) -> Self;
     /// `self * a + b`
     fn mul_add(self, a: Self, b: Self) -> Self;
     /// One over it; zero of zero.
     fn invert(self) -> Self;
+    /// The number in a lane.
     fn get(&self, lane: usize) -> f64;
+    /// Puts a number into a lane.
     fn set(&mut self, lane: usize, value: f64);
 }
 

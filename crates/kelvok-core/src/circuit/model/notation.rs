@@ -42,7 +42,9 @@ pub const FAULT_FORMS: [(&str, &str); 28] = [
     ("clutch=wide-gap", "a clutch that does not pull in for its gap"),
 ];
 
+/// Why a text is no change of a machine.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
 pub enum NotationError {
     #[error("\"{0}\" is not SUBJECT=MODE")]
     Form(String),

@@ -5,6 +5,7 @@ use crate::machine::{Control, Engine, Expression, Term};
 
 /// A term with its names resolved: bit `p` of the mask stands for position `p`.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Resolved {
     Control {
         index: usize,

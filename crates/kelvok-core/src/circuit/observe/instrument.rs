@@ -83,9 +83,11 @@ impl Instrument {
     }
 }
 
+/// What an instrument shows.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case", tag = "kind", content = "value")]
+#[allow(missing_docs)]
 pub enum Reading {
     Volts(f64),
     /// `None` is over range.
@@ -102,6 +104,7 @@ pub enum Reading {
 /// Why an instrument must not be put there.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, thiserror::Error)]
 #[serde(rename_all = "kebab-case", tag = "reason")]
+#[allow(missing_docs)]
 pub enum Refusal {
     #[error(
         "the circuit is live here: {volts:.2} V. Ohms there mean nothing and can harm the meter"

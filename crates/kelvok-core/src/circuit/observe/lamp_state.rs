@@ -3,9 +3,11 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+/// How a lamp burns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum LampState {
     Out,
     Dim,

@@ -23,6 +23,7 @@ pub struct Leads<'a> {
 }
 
 impl<'a> Leads<'a> {
+    /// Leads on a solved circuit.
     pub fn new(solved: &'a dyn Solved) -> Self {
         let pieces = solved.pieces();
         let drives = |kind: ElementKind| {

@@ -14,6 +14,7 @@ use std::fmt::Write;
 
 /// A netlist, and what each of its nodes is called in it.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Netlist {
     pub text: String,
     /// The simulator's name of every node that is in it, by node.

@@ -6,6 +6,7 @@ use crate::circuit::solve::{Relays, Setting, Solved, Solver};
 
 /// A complete operating point.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct OperatingPoint {
     /// Volts above the reference by node; `None` where the node floats.
     pub volts: Vec<Option<f64>>,

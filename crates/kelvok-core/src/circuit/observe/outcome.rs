@@ -10,9 +10,11 @@ use crate::machine::{
 };
 use serde::Serialize;
 
+/// How a coil stands.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum CoilState {
     Off,
     Pulled,
@@ -23,6 +25,7 @@ pub enum CoilState {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Crank {
     /// Nothing moves: silent.
     No,
@@ -34,9 +37,11 @@ pub enum Crank {
     Yes,
 }
 
+/// How an electric clutch stands.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum ClutchState {
     Off,
     Slipping,
@@ -47,6 +52,7 @@ pub enum ClutchState {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Needle {
     Discharge,
     Zero,
@@ -56,6 +62,7 @@ pub enum Needle {
 /// What an operator would notice.
 #[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Outcome {
     /// What the starter does; `no` on a machine that is started by hand.
     pub crank: Crank,

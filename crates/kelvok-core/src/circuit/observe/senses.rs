@@ -12,10 +12,12 @@ use serde::Serialize;
 pub struct MinMax(Option<(f64, f64)>);
 
 impl MinMax {
+    /// Takes one more value.
     pub fn take(&mut self, value: f64) {
         self.0 = Some(self.0.map_or((value, value), |(min, max)| (min.min(value), max.max(value))));
     }
 
+    /// The least and the greatest so far; `None` before the first.
     pub fn shown(self) -> Option<(f64, f64)> {
         self.0
     }
@@ -23,6 +25,7 @@ impl MinMax {
 
 /// What eyes and ears tell from one moment to the next, without an instrument.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
+#[allow(missing_docs)]
 pub struct Senses {
     /// Solenoids and relays that pulled in or let go, by coil.
     pub clicks: Vec<String>,

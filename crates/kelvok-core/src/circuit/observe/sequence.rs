@@ -10,6 +10,7 @@ use crate::machine::{Engine, Timing};
 
 /// One step: what is moved, and how long everything then stands.
 #[derive(Clone, Debug, Default, PartialEq)]
+#[allow(missing_docs)]
 pub struct Step {
     /// Controls by index, and the position each goes to.
     pub moves: Vec<(usize, u8)>,
@@ -20,6 +21,7 @@ pub struct Step {
 
 /// Something that happened: a step taken, a delay that ended, a step that is over.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Moment {
     /// Seconds since the sequence began.
     pub at: f64,

@@ -92,6 +92,7 @@ struct Changed {
 }
 
 impl<'c> Compensation<'c> {
+    /// A circuit in one setting, nothing solved yet.
     pub fn new(circuit: &'c Circuit, base: Setting) -> Self {
         Self { circuit, solver: Solver::new(circuit), base, ways: HashMap::new(), point: None }
     }

@@ -5,6 +5,7 @@
 pub struct Relays(pub u64);
 
 impl Relays {
+    /// Whether a coil, by its index into the circuit's, has pulled.
     pub fn pulled(self, coil: usize) -> bool {
         self.0 >> coil & 1 == 1
     }

@@ -5,6 +5,7 @@ use crate::circuit::model::{Circuit, ElementId, ElementKind, NodeId};
 
 /// What can be read off a solved operating point.
 pub trait Solved {
+    /// The circuit that was solved.
     fn circuit(&self) -> &Circuit;
 
     /// Node volts above the reference; of a floating piece, above one of its own nodes.

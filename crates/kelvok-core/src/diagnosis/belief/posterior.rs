@@ -12,6 +12,7 @@ use std::collections::HashMap;
 
 /// The state of belief after a log of evidence.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Belief {
     pub(crate) states: Vec<State>,
     /// Probability by state; they add up to one.
@@ -31,6 +32,7 @@ pub struct Belief {
 
 /// What one entry of the log did.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Judgement {
     pub sequence: u64,
     /// Chance, by all the evidence, that it was a slip: probe not touching, control not held,
@@ -46,6 +48,7 @@ pub struct Judgement {
 
 /// A unit, and what is held against it.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct UnitBelief {
     pub unit: Unit,
     pub probability: f64,

@@ -8,6 +8,7 @@ use crate::circuit::{Circuit, Condition, Instrument};
 
 /// One thing to do, in a condition and set-up.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[allow(missing_docs)]
 pub enum TestAction {
     /// Test points, by index into the document's.
     Measure {

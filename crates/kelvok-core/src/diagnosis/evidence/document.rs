@@ -15,6 +15,7 @@ pub const STORY_FORMAT: &str = "kelvok-story-1";
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct StoryDocument {
     pub format: String,
     /// The machine's id in the library it came from, for whoever reads it elsewhere.
@@ -44,6 +45,7 @@ pub struct StoryDocument {
 /// One entry of the evidence log, and who made it.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct StoryEntry {
     #[serde(flatten)]
     pub entry: Entry,
@@ -58,6 +60,7 @@ pub struct StoryEntry {
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct Signed {
     #[serde(default)]
     pub by: String,
@@ -78,6 +81,7 @@ impl Signed {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
 pub struct StoryVerdict {
     /// Unit ids.
     pub units: Vec<String>,
@@ -93,6 +97,7 @@ pub struct StoryVerdict {
 
 /// What is wrong with a story.
 #[derive(Debug, thiserror::Error)]
+#[allow(missing_docs)]
 pub enum StoryError {
     #[error("{path}: {message}")]
     Shape { path: String, message: String },

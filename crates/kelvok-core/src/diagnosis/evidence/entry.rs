@@ -16,6 +16,7 @@ use std::collections::BTreeMap;
 /// One entry of the evidence log.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
 pub struct Entry {
     /// Control id -> position id; a control not named stands at rest.
     #[serde(default)]
@@ -48,9 +49,11 @@ fn once() -> u32 {
     1
 }
 
+/// What is set up before something is measured or tried, by names.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum SetUpEntry {
     Unplugged {
         connector: String,
@@ -71,9 +74,11 @@ pub enum SetUpEntry {
     BatteryOff,
 }
 
+/// What was observed, by names.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum ObservationEntry {
     /// The starter, with the engine standing.
     Heard { heard: Heard },
@@ -110,6 +115,7 @@ pub enum ObservationEntry {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum LookEntry {
     Plug { connector: String },
     Fuse { fuse: String },
@@ -123,6 +129,7 @@ const MOST_MINUTES: f64 = 60_000.0;
 
 /// A name in an entry that the machine does not have.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
 pub enum EntryError {
     #[error(transparent)]
     Condition(#[from] ConditionError),

@@ -6,6 +6,7 @@ use crate::circuit::Condition;
 
 /// One entry of the log.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Evidence {
     /// Its place in the job's log.
     pub sequence: u64,

@@ -12,6 +12,7 @@ use serde::{Deserialize, Serialize};
 )]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Heard {
     Silent,
     Click,
@@ -35,6 +36,7 @@ impl Heard {
 
 /// What is noticed without an instrument.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[allow(missing_docs)]
 pub enum Sensed {
     /// The starter, with the engine standing.
     Starter(Heard),
@@ -85,7 +87,9 @@ pub enum Inspected {
     Wire(usize),
 }
 
+/// What was observed, in the circuit's terms.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum Observation {
     Sensed(Sensed),
     Read {

@@ -2,7 +2,9 @@
 
 use crate::circuit::{Instrument, LampState, Reading};
 
+/// Why a text is no reading.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
 pub enum ReadingError {
     #[error("Type what the meter shows.")]
     Empty,

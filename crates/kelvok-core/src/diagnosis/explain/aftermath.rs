@@ -15,6 +15,7 @@ use std::sync::Arc;
 
 /// Something that a fault does beyond what is complained of.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum Strain {
     /// A contact carries more than it is rated for.
     Overloads {
@@ -40,6 +41,7 @@ pub enum Strain {
 
 /// Another fault that may have brought this one about.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Cause {
     /// By index into the suspects' list.
     pub suspect: usize,
@@ -48,6 +50,7 @@ pub struct Cause {
 
 /// What came before a fault and what may come after.
 #[derive(Clone, Debug, Default)]
+#[allow(missing_docs)]
 pub struct Aftermath {
     pub causes: Vec<Cause>,
     pub harms: Vec<Strain>,

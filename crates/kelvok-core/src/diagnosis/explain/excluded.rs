@@ -11,6 +11,7 @@ use std::sync::Arc;
 
 /// A switch, or its linkage, that what was said and tried rules out.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub struct Excluded {
     pub unit: Unit,
     /// The fewest reasons that rule out every way in which it may fail, the one that rules out
@@ -18,7 +19,9 @@ pub struct Excluded {
     pub because: Vec<Because>,
 }
 
+/// Why a switch cannot be it, by one entry.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
 pub enum Because {
     /// In that entry's condition it is not read: whatever were wrong with it, the machine would do
     /// there what a sound one does.

@@ -9,6 +9,7 @@ use crate::diagnosis::predict::{FaultModel, Predicted, nominal_volts};
 
 /// An entry that nothing believed explains, and what may have happened; the likeliest first.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Misfit {
     pub sequence: u64,
     /// Chance that it was a slip.
@@ -16,7 +17,9 @@ pub struct Misfit {
     pub explanations: Vec<Explanation>,
 }
 
+/// What may have happened at an entry that fits nothing.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Explanation {
     pub mistake: Mistake,
     /// Its share among the explanations.
@@ -25,6 +28,7 @@ pub struct Explanation {
 
 /// What may have happened at a reading.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub enum Mistake {
     /// The probes were elsewhere: test points, by index.
     WrongPoint { red: usize, black: usize },

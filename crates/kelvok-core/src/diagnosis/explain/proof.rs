@@ -21,6 +21,7 @@ pub enum Grade {
 
 /// What one entry of the log proves.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Proof {
     pub sequence: u64,
     /// The reading is what a circuit sound up to the point shows.

@@ -12,6 +12,7 @@ const BREAK_VOLTS: f64 = 1.0;
 
 /// The last volts read at a point in a condition, nothing set up.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Found {
     pub node: NodeId,
     pub volts: f64,
@@ -25,6 +26,7 @@ pub struct Found {
 
 /// Where a track loses its supply: between two readings, the second not what belongs there.
 #[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Lost {
     pub before: Found,
     pub after: Found,

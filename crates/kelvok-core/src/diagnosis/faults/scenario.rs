@@ -5,6 +5,7 @@ use std::sync::{Arc, OnceLock};
 
 /// A set of changes that hypotheses come to: what is solved for. The first is the sound machine's.
 #[derive(Clone, Debug, Default)]
+#[allow(missing_docs)]
 pub struct Scenario {
     pub changes: Vec<Change>,
     /// The battery's volts at rest, where the changes are about those.

@@ -9,6 +9,7 @@ use std::sync::Arc;
 
 /// A set of faults, each as bad as it may be; an empty set is a sound machine.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Suspect {
     pub faults: Vec<Fault>,
     pub unit: Unit,
@@ -47,6 +48,7 @@ impl Suspect {
 
 /// A suspect at one of its magnitudes.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Hypothesis {
     pub suspect: usize,
     /// What it changes in the circuit, by index into the suspects' scenarios.
@@ -59,6 +61,7 @@ pub struct Hypothesis {
 
 /// Every suspect of a machine.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Suspects {
     pub list: Vec<Suspect>,
     pub hypotheses: Vec<Hypothesis>,

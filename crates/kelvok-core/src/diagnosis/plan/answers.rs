@@ -6,9 +6,13 @@ use crate::diagnosis::belief::LEADS_OHMS;
 use crate::diagnosis::candidates::{AC_VOLTS, BELOW, DROP, Kind, LN_OHMS, OVER, Scale, VOLTS};
 use crate::diagnosis::evidence::{Heard, Sense};
 use crate::interlock::EngineDoes;
+use serde::Serialize;
 
 /// What one answer, or a range of them, is.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum AnswerRange {
     Volts {
         low: f64,
@@ -28,13 +32,27 @@ pub enum AnswerRange {
         low: f64,
         high: f64,
     },
-    Buzz(bool),
-    Lit(bool),
-    Heard(Heard),
-    Engine(EngineDoes),
-    Blades(bool),
-    Lamp(LampState),
-    LooksBad(bool),
+    Buzz {
+        on: bool,
+    },
+    Lit {
+        on: bool,
+    },
+    Heard {
+        heard: Heard,
+    },
+    Engine {
+        does: EngineDoes,
+    },
+    Blades {
+        turn: bool,
+    },
+    Lamp {
+        burns: LampState,
+    },
+    Looks {
+        bad: bool,
+    },
 }
 
 /// States that give an answer, by index, each with the share of its weight that does.
@@ -52,8 +70,8 @@ pub(crate) fn ranges(scale: &Scale, stakes: &Stakes) -> Vec<(AnswerRange, Givers
             let each =
                 |of: fn(f64) -> f64| (0..stakes.states.len()).map(|i| share(i, of)).collect();
             return vec![
-                (AnswerRange::LooksBad(true), each(|b| b)),
-                (AnswerRange::LooksBad(false), each(|b| 1.0 - b)),
+                (AnswerRange::Looks { bad: true }, each(|b| b)),
+                (AnswerRange::Looks { bad: false }, each(|b| 1.0 - b)),
             ];
         }
         Scale::Spots { kind, spots } => (*kind, spots),
@@ -108,26 +126,32 @@ impl Kind {
                 let ohms = |at: f64| (((at - 3.0) * LN_OHMS).exp() - LEADS_OHMS).max(0.0);
                 AnswerRange::Ohms { low: ohms(low), high: ohms(high) }
             }
-            Self::Buzz => AnswerRange::Buzz(cell == 1),
-            Self::Lit => AnswerRange::Lit(cell == 1),
-            Self::Sense(Sense::Starter) => AnswerRange::Heard(match cell {
-                0 => Heard::Silent,
-                1 => Heard::Click,
-                2 => Heard::Chatter,
-                3 => Heard::CranksSlowly,
-                _ => Heard::Cranks,
-            }),
-            Self::Sense(Sense::Engine) => AnswerRange::Engine(match cell {
-                0 => EngineDoes::Stops,
-                1 => EngineDoes::RunsRough,
-                _ => EngineDoes::Runs,
-            }),
-            Self::Sense(Sense::Blades) => AnswerRange::Blades(cell == 1),
-            Self::Lamp | Self::Sense(Sense::Lamp(_)) => AnswerRange::Lamp(match cell {
-                0 => LampState::Out,
-                1 => LampState::Dim,
-                _ => LampState::Bright,
-            }),
+            Self::Buzz => AnswerRange::Buzz { on: cell == 1 },
+            Self::Lit => AnswerRange::Lit { on: cell == 1 },
+            Self::Sense(Sense::Starter) => AnswerRange::Heard {
+                heard: match cell {
+                    0 => Heard::Silent,
+                    1 => Heard::Click,
+                    2 => Heard::Chatter,
+                    3 => Heard::CranksSlowly,
+                    _ => Heard::Cranks,
+                },
+            },
+            Self::Sense(Sense::Engine) => AnswerRange::Engine {
+                does: match cell {
+                    0 => EngineDoes::Stops,
+                    1 => EngineDoes::RunsRough,
+                    _ => EngineDoes::Runs,
+                },
+            },
+            Self::Sense(Sense::Blades) => AnswerRange::Blades { turn: cell == 1 },
+            Self::Lamp | Self::Sense(Sense::Lamp(_)) => AnswerRange::Lamp {
+                burns: match cell {
+                    0 => LampState::Out,
+                    1 => LampState::Dim,
+                    _ => LampState::Bright,
+                },
+            },
         }
     }
 }

@@ -16,6 +16,7 @@ use std::thread::ScopedJoinHandle;
 
 /// What a way of going on would cost on average, over what is believed.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
 pub struct Forecast {
     pub strategy: Strategy,
     pub minutes: f64,

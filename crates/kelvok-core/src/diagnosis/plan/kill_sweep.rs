@@ -20,6 +20,7 @@ use std::collections::BTreeSet;
 
 /// A kill circuit swept from one point.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct KillSweep {
     pub set_up: Vec<SetUp>,
     /// The buzzer, or the diode range where diodes are in the way.
@@ -37,6 +38,7 @@ pub struct KillSweep {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
 pub enum Sign {
     /// It buzzes; on the diode range it reads next to nothing.
     Buzzes,
@@ -70,6 +72,7 @@ impl Sign {
 
 /// One stand of the controls.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Stand {
     pub condition: Condition,
     /// Controls moved since the stand before; at the first, since the machine at rest.

@@ -8,6 +8,7 @@ use serde::Serialize;
 
 /// What to do next, and what stands.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Plan {
     /// Nothing was noticed yet in this condition: turn the key and listen first.
     pub listen: bool,
@@ -20,6 +21,7 @@ pub struct Plan {
 
 /// One unit or group holds nearly all the weight.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Conclusion {
     pub units: Vec<Unit>,
     pub probability: f64,
@@ -27,7 +29,9 @@ pub struct Conclusion {
     pub confirmed: bool,
 }
 
+/// A test for a person to make.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct NextTest {
     pub condition: Condition,
     pub set_up: Vec<SetUp>,
@@ -58,6 +62,7 @@ pub enum Why {
 
 /// What an answer would mean.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Answer {
     pub range: AnswerRange,
     pub probability: f64,

@@ -14,6 +14,7 @@ use crate::diagnosis::predict::FaultModel;
 
 /// Two points and an instrument, in a condition and set-up.
 #[derive(Clone, Debug)]
+#[allow(missing_docs)]
 pub struct Measurement {
     pub condition: Condition,
     pub set_up: Vec<SetUp>,

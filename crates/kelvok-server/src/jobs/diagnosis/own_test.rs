@@ -3,13 +3,15 @@
 use crate::app::App;
 use crate::http::bodies::{Body, Path};
 use crate::http::problem::Problem;
-use crate::jobs::diagnosis::test_card::{RangeView, TestView, test_view};
+use crate::jobs::diagnosis::test_card::{TestView, test_view};
 use crate::jobs::loaded::Loaded;
 use crate::work::compiled::Compiled;
 use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
-use kelvok_core::diagnosis::{Danger, Evidence, Measurement, SetUp, SetUpEntry, resolve_situation};
+use kelvok_core::diagnosis::{
+    AnswerRange, Danger, Evidence, Measurement, SetUp, SetUpEntry, resolve_situation,
+};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -33,7 +35,7 @@ pub struct OwnTest {
 pub struct OwnTestView {
     pub test: TestView,
     /// What a sound machine shows there; none where the instrument must not be put there.
-    pub sound: Option<RangeView>,
+    pub sound: Option<AnswerRange>,
     /// Why the plan would never ask for it. It counts all the same.
     pub dangers: Vec<Danger>,
 }
@@ -91,7 +93,7 @@ fn view(compiled: &Compiled, log: &[Evidence], own: Measurement) -> Result<OwnTe
     let weighed = weighed.ok_or_else(Problem::internal)?;
     Ok(OwnTestView {
         test: test_view(compiled, &weighed.test),
-        sound: weighed.sound.map(RangeView::from),
+        sound: weighed.sound,
         dangers: weighed.dangers,
     })
 }

@@ -2,10 +2,9 @@
 
 use crate::views::names::{PointView, SetUpView, UnitView, condition_view};
 use crate::work::compiled::Compiled;
-use kelvok_core::circuit::{Circuit, Engine, Instrument, LampState};
+use kelvok_core::circuit::{Circuit, Engine, Instrument};
 use kelvok_core::diagnosis::{
-    AnswerRange, Caution, EngineDoes, Heard, Inspected, LookEntry, NextTest, Sense, TestAction,
-    Unit, Why, lamp_part,
+    AnswerRange, Caution, Inspected, LookEntry, NextTest, Sense, TestAction, Unit, Why, lamp_part,
 };
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -65,48 +64,11 @@ pub struct NameView {
 
 #[derive(Serialize, ToSchema)]
 pub struct AnswerView {
-    pub range: RangeView,
+    pub range: AnswerRange,
     pub probability: f64,
     /// How many units of some weight it would leave.
     pub left: usize,
     pub leaves: Vec<LeftView>,
-}
-
-/// What an answer is, or from where to where.
-#[derive(Serialize, ToSchema)]
-#[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum RangeView {
-    Volts { low: f64, high: f64 },
-    Ohms { low: f64, high: f64 },
-    OverRange,
-    AcVolts { low: f64, high: f64 },
-    Drop { low: f64, high: f64 },
-    Buzz { on: bool },
-    Lit { on: bool },
-    Heard { heard: Heard },
-    Engine { does: EngineDoes },
-    Blades { turn: bool },
-    Lamp { burns: LampState },
-    Looks { bad: bool },
-}
-
-impl From<AnswerRange> for RangeView {
-    fn from(range: AnswerRange) -> Self {
-        match range {
-            AnswerRange::Volts { low, high } => Self::Volts { low, high },
-            AnswerRange::Ohms { low, high } => Self::Ohms { low, high },
-            AnswerRange::OverRange => Self::OverRange,
-            AnswerRange::AcVolts { low, high } => Self::AcVolts { low, high },
-            AnswerRange::Drop { low, high } => Self::Drop { low, high },
-            AnswerRange::Buzz(on) => Self::Buzz { on },
-            AnswerRange::Lit(on) => Self::Lit { on },
-            AnswerRange::Heard(heard) => Self::Heard { heard },
-            AnswerRange::Engine(does) => Self::Engine { does },
-            AnswerRange::Blades(turn) => Self::Blades { turn },
-            AnswerRange::Lamp(burns) => Self::Lamp { burns },
-            AnswerRange::LooksBad(bad) => Self::Looks { bad },
-        }
-    }
 }
 
 #[derive(Serialize, ToSchema)]
@@ -118,7 +80,7 @@ pub struct LeftView {
 pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
     let circuit = compiled.circuit();
     let answers = test.answers.iter().map(|a| AnswerView {
-        range: a.range.into(),
+        range: a.range,
         probability: a.probability,
         left: a.left,
         leaves: a
