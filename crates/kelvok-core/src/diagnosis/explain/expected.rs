@@ -1,10 +1,11 @@
 //! What a point should read, given what was noticed and the battery as last read.
 
-use crate::circuit::{Condition, Instrument, NodeId};
+use crate::circuit::{Condition, ElementId, Instrument, NodeId};
 use crate::diagnosis::belief::Belief;
 use crate::diagnosis::evidence::{Evidence, Probe, SetUp};
 use crate::diagnosis::predict::{FaultModel, Predicted};
 use crate::interlock::Track;
+use std::collections::BTreeSet;
 
 /// Volts at a point.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -34,13 +35,13 @@ pub(crate) fn expected(
     let belief = Belief::judge(model, &noticed);
     let dictionary = model.dictionary_at(condition, set_up);
     let suspects = &model.suspects;
-    let beyond = |suspect: usize, node: NodeId| {
-        let before = track.before(node);
+    let beyond = |suspect: usize, before: &BTreeSet<ElementId>| {
         !suspects.list[suspect].elements.iter().any(|e| before.contains(e))
     };
     points
         .iter()
         .map(|red| {
+            let before = track.before(*red);
             let probe = Probe { instrument: Instrument::Voltmeter, red: *red, black };
             let sight = dictionary.sight(probe);
             let volts = |scenario: usize| match sight[scenario] {
@@ -55,7 +56,7 @@ pub(crate) fn expected(
                 // The battery is judged as last read, not as suspected.
                 let counts = (*weight > 1e-6 || scenario == 0) && own.emf.is_none();
                 let mut present = belief.present(state);
-                let clear = present.all(|h| beyond(suspects.hypotheses[h].suspect, *red));
+                let clear = present.all(|h| beyond(suspects.hypotheses[h].suspect, &before));
                 (counts && clear).then(|| (volts(scenario), *weight))
             };
             let mut told: Vec<_> = belief.weights.iter().enumerate().filter_map(counts).collect();
