@@ -111,6 +111,16 @@ describe('what is to be measured', () => {
     expect(t.target.value).toBeUndefined()
   })
 
+  test('is first to see for oneself what is complained of', () => {
+    const tried = { kind: 'try', attend: 'engine' }
+    const first = measured('x', { why: 'reproduce', action: tried as never })
+    const judged = { ...diagnosis([measured('a')]), reproduce: first }
+    const t = useTarget(ref(shown), ref(judged), ref({}), ref('stopped' as const))
+    expect(t.tried.value?.why).toBe('reproduce')
+    t.skip()
+    expect([t.tried.value, t.target.value?.red.terminal]).toEqual([undefined, 'a'])
+  })
+
   test('at a point of the track has the cautions that the server sent with the track', async () => {
     const t = target(measured('a'))
     t.chosen.value = 't.2'

@@ -16,6 +16,7 @@
 
 pub mod bench;
 pub mod circuit;
+pub mod complaint;
 pub mod diagnosis;
 pub mod errand;
 pub mod interlock;

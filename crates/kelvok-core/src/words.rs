@@ -2,6 +2,7 @@
 
 use crate::bench::Function;
 use crate::circuit::FaultMode;
+use crate::complaint::Symptom;
 use crate::diagnosis::{Caution, Danger};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
@@ -19,6 +20,7 @@ pub fn words() -> Value {
         "noticeable": table(Noticeable::ALL, Noticeable::words),
         "part_kinds": table(PartKind::ALL, PartKind::words),
         "switch_functions": table(Function::ALL, Function::words),
+        "symptoms": table(Symptom::ALL, Symptom::words),
     })
 }
 

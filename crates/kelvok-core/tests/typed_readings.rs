@@ -22,6 +22,8 @@ fn volts() {
         ".02",
         "-0.3",
         "340mV",
+        "3.3M",
+        "340 MV",
         "OL",
         "-",
         "1e9",
@@ -41,6 +43,8 @@ fn volts() {
         ".02" -> Volts(0.02)
         "-0.3" -> Volts(-0.3)
         "340mV" -> Volts(0.34)
+        "3.3M": "3.3M" is megohms, not volts: check the dial, or type mV with a small m.
+        "340 MV": "340 MV" is megohms, not volts: check the dial, or type mV with a small m.
         "OL": A voltmeter shows OL only on the wrong range: set the dial to 20 V or auto.
         "-": A voltmeter shows OL only on the wrong range: set the dial to 20 V or auto.
         "1e9": 1000000000 V cannot be on a 12 V machine: check the dial and the decimal point.
@@ -59,7 +63,7 @@ fn volts() {
 fn ohms() {
     let typed = [
         "0.3", "0,3 ohm", "1.2k", "4.7 kohm", "2 M", "OL", "ol", "O.L", "--", "-", "1e9", "-3",
-        "-0.1", "Ω", "3Ω", "k",
+        "-0.1", "Ω", "3Ω", "k", "1", "1.", "1.0", "1 ohm",
     ];
     expect![[r#"
         "0.3" -> Ohms(Some(0.3))
@@ -78,6 +82,10 @@ fn ohms() {
         "Ω": "Ω" is not a reading: type what the meter shows, such as 0.3 or OL.
         "3Ω" -> Ohms(Some(3.0))
         "k": "k" is not a reading: type what the meter shows, such as 0.3 or OL.
+        "1": A lone 1 at the left edge is over range: type OL for that, or 1.0 for one ohm.
+        "1.": A lone 1 at the left edge is over range: type OL for that, or 1.0 for one ohm.
+        "1.0" -> Ohms(Some(1.0))
+        "1 ohm" -> Ohms(Some(1.0))
     "#]]
     .assert_eq(&table(Instrument::Ohmmeter, &typed));
 }

@@ -103,6 +103,11 @@ fn a_new_job_is_opened_and_the_page_asks_nothing_of_another_host() {
     with_page(|_workshop, page| async move {
         page.click("New job").await?;
         page.click("Open job").await?;
+        page.sees("Pick the machine first.").await?;
+        page.named(".v-select, .v-field", "Machine").await?.click().await?;
+        page.choose("Pellwick GT-46").await?;
+        page.sees("What does it do?").await?;
+        page.click("Open job").await?;
         page.sees("Say what the machine does or does not do.").await?;
         for theme in [Theme::Bay, Theme::Day] {
             page.theme(theme).await?;

@@ -36,7 +36,7 @@ async fn statements_rule_switches_out_contradict_and_are_noted() {
     let out = units(&diagnosis["excluded"]);
     assert!(out.contains(&"seat") && out.contains(&"reverse"), "{out:?}");
     assert_eq!(diagnosis["excluded"][0]["reasons"][0]["would_show"], Value::Null);
-    assert_eq!(diagnosis["listen"]["cautions"], json!(["may-crank"]), "told is not yet heard");
+    assert_eq!(diagnosis["reproduce"]["cautions"], json!(["may-crank"]), "told is not yet heard");
     let looks = diagnosis["walk_round"].as_array().unwrap();
     assert!(looks.len() > 3 && looks.iter().all(|l| l["action"]["kind"] == "look"));
 

@@ -281,7 +281,7 @@ async fn a_job_on_a_machine_without_a_starter_is_diagnosed_by_its_engine() {
     assert_eq!(diagnosis["has_starter"], false);
     assert!(!diagnosis["suspects"].as_array().unwrap().is_empty());
     assert!(!diagnosis["tests"].as_array().unwrap().is_empty());
-    assert_eq!((&diagnosis["conclusion"], &diagnosis["listen"]), (&Value::Null, &Value::Null));
+    assert_eq!((&diagnosis["conclusion"], &diagnosis["reproduce"]), (&Value::Null, &Value::Null));
     // The engine goes on when the bail is let go: what should ground its lead does not.
     let runs_on = json!({
         "id": Uuid::now_v7(), "by": "Ada", "condition": {"switch": "on", "bail": "released"},

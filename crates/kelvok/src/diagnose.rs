@@ -4,8 +4,8 @@ use super::check::sound;
 use anyhow::Context;
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{
-    Because, Belief, Caution, Evidence, LookEntry, Model, NextTest, Plan, Sense, SetUpEntry,
-    StoryDocument, Strategy, TestAction, Unit, contradictions,
+    Because, Belief, Evidence, LookEntry, Model, NextTest, Plan, SetUpEntry, StoryDocument,
+    Strategy, TestAction, Unit, contradictions,
 };
 use serde_json::{Value, json};
 use std::path::PathBuf;
@@ -58,9 +58,6 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
 }
 
 struct Diagnosis {
-    condition: Condition,
-    /// What to mind at turning the key and listening.
-    to_listen: Vec<Caution>,
     belief: Belief,
     plan: Plan,
     /// Units with their probabilities, those that nothing tells apart together.
@@ -74,8 +71,6 @@ impl Diagnosis {
         let condition = model.complained_of(log, &Condition::at_rest(model.circuit()));
         let belief = model.judge(log);
         let plan = model.plan_by(strategy, &belief, log, &condition);
-        let starter = TestAction::Try(Sense::Starter);
-        let to_listen = model.cautions(&belief, (&condition, &[]), starter);
         let rows = plan.groups.iter().map(|group| {
             let sum: f64 = group.iter().map(|u| belief.of_unit(model.suspects(), *u)).sum();
             (group.clone(), sum)
@@ -83,15 +78,7 @@ impl Diagnosis {
         let rows = rows.filter(|(_, p)| *p > LISTED).collect();
         let excluded =
             model.excluded(log).into_iter().map(|e| (e.unit, because(&e.because))).collect();
-        Self {
-            rows,
-            condition,
-            to_listen,
-            belief,
-            plan,
-            excluded,
-            contradictions: contradictions(log),
-        }
+        Self { rows, belief, plan, excluded, contradictions: contradictions(log) }
     }
 
     fn words(&self, circuit: &Circuit) -> String {
@@ -119,13 +106,7 @@ impl Diagnosis {
             Some(_) => line("nearly sure; one more test would confirm it".to_owned()),
             None => {}
         }
-        if self.plan.listen {
-            line(format!("next: hear it yourself at {}", set(circuit, &self.condition)));
-            for caution in &self.to_listen {
-                line(format!("  ! {}", caution.words()));
-            }
-        }
-        for test in &self.plan.tests {
+        for test in self.plan.reproduce.iter().chain(&self.plan.tests) {
             line(format!(
                 "next: {} ({:.1} min, {:.2} bits)",
                 test_words(circuit, test),
@@ -174,7 +155,7 @@ impl Diagnosis {
             "contradictions": self.contradictions,
             "judgements": judgements,
             "supply_volts": self.belief.supply_volts,
-            "listen": self.plan.listen,
+            "reproduce": self.plan.reproduce.as_ref().map(|t| test_json(circuit, t)),
             "tests": tests,
             "conclusion": conclusion,
         })

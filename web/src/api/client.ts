@@ -81,6 +81,10 @@ export type Problem = Schemas['Problem']
 export type FaultMode = Schemas['FaultMode']
 export type PartKind = Schemas['PartKind']
 export type FaultEffect = Schemas['FaultEffect']
+export type Symptom = Schemas['Symptom']
+export type When = Schemas['When']
+export type SymptomsView = Schemas['SymptomsView']
+export type TellingView = Schemas['TellingView']
 export type Caution = Schemas['Caution']
 export type Danger = Schemas['Danger']
 export type OwnTest = Schemas['OwnTest']
@@ -252,6 +256,9 @@ export const api = {
     answer(client.GET('/api/v1/machines/{name}', { params: { path: { name } } })),
   logic: (name: string) =>
     answer(client.GET('/api/v1/machines/{name}/logic', { params: { path: { name } } })),
+  /** What a machine can be complained of. */
+  symptoms: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}/symptoms', { params: { path: { name } } })),
   machineCircuit: (name: string, circuit: string, at: Standing) =>
     answer(
       client.GET('/api/v1/machines/{name}/circuits/{circuit}', {

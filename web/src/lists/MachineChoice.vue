@@ -3,7 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type MachineView } from '../api/client'
 
 /** A machine of the library, found by its make, model or kind as it is typed. */
-const props = defineProps<{ label?: string; first?: boolean }>()
+const props = defineProps<{ label?: string; first?: boolean; error?: string | undefined }>()
 const chosen = defineModel<MachineView>()
 const emit = defineEmits<{ trouble: [error: ApiError] }>()
 
@@ -52,6 +52,7 @@ const name = computed({
     v-model:search="typed"
     :items="items"
     :label="label ?? 'Machine'"
+    :error-messages="error"
     no-filter
     no-data-text="No machine matches. Try fewer words."
   />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, type Control, type Reference } from '../api/client'
 import { useLetters } from '../input/useShortcuts'
 import { INSTRUMENT } from '../words/tests'
@@ -15,6 +15,11 @@ withDefaults(
 const emit = defineEmits<{ close: [] }>()
 const { lettersOn, toggle } = useLetters()
 const known = ref<Reference>()
+/** Where the focus goes back to. */
+const before = document.activeElement
+onBeforeUnmount(() => {
+  if (before instanceof HTMLElement) before.focus()
+})
 onMounted(async () => {
   // Without an answer the keys stand alone.
   known.value = await api.reference().catch(() => undefined)
@@ -22,42 +27,52 @@ onMounted(async () => {
 </script>
 
 <template>
-  <section class="sheet" aria-label="Keys">
-    <div class="head">
-      <h2>Keys</h2>
-      <v-btn @click="emit('close')">Close</v-btn>
-    </div>
-    <dl>
-      <div v-for="[key, does] in keys" :key="key">
-        <dt>
-          <kbd>{{ key }}</kbd>
-        </dt>
-        <dd>{{ does }}</dd>
+  <v-dialog
+    :model-value="true"
+    max-width="980"
+    scrollable
+    aria-label="Keys"
+    @update:model-value="emit('close')"
+    @keydown="($event.key === '?' || $event.key === 'Escape') && emit('close')"
+  >
+    <section class="sheet" aria-label="Keys">
+      <div class="head">
+        <h2>Keys</h2>
+        <v-btn @click="emit('close')">Close</v-btn>
       </div>
-      <div v-for="control in controls" :key="control.id">
-        <dt>
-          <kbd>{{ control.letter }}</kbd>
-        </dt>
-        <dd>move {{ control.name.toLowerCase() }} on; with Shift, back</dd>
-      </div>
-    </dl>
-    <template v-if="known">
-      <h2>What each instrument cannot see</h2>
-      <dl class="limits">
-        <div v-for="i in known.instruments" :key="i.instrument">
-          <dt>{{ INSTRUMENT[i.instrument] }}</dt>
-          <dd>{{ i.cannot_see }}</dd>
+      <dl>
+        <div v-for="[key, does] in keys" :key="key">
+          <dt>
+            <kbd>{{ key }}</kbd>
+          </dt>
+          <dd>{{ does }}</dd>
+        </div>
+        <div v-for="control in controls" :key="control.id">
+          <dt>
+            <kbd>{{ control.letter }}</kbd>
+          </dt>
+          <dd>move {{ control.name.toLowerCase() }} on; with Shift, back</dd>
         </div>
       </dl>
-    </template>
-    <v-btn :aria-pressed="!lettersOn" @click="toggle">{{
-      lettersOn ? 'Switch single letters off' : 'Switch single letters on'
-    }}</v-btn>
-  </section>
+      <template v-if="known">
+        <h2>What each instrument cannot see</h2>
+        <dl class="limits">
+          <div v-for="i in known.instruments" :key="i.instrument">
+            <dt>{{ INSTRUMENT[i.instrument] }}</dt>
+            <dd>{{ i.cannot_see }}</dd>
+          </div>
+        </dl>
+      </template>
+      <v-btn :aria-pressed="!lettersOn" @click="toggle">{{
+        lettersOn ? 'Switch single letters off' : 'Switch single letters on'
+      }}</v-btn>
+    </section>
+  </v-dialog>
 </template>
 
 <style scoped>
 .sheet {
+  overflow-y: auto;
   padding: 14px 16px;
   border: 2px solid var(--ink);
   border-radius: 14px;

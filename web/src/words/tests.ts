@@ -190,6 +190,7 @@ export const ENGINE_FIRST: { [engine in Engine]: string } = {
 /** One line on why this test. */
 export function whyWords(test: TestView): string {
   if (test.why === 'recheck') return 'after the repair: does the rest work too?'
+  if (test.why === 'reproduce') return 'see it happen first'
   if (test.why === 'again') return 'once more: much hangs on this one'
   if (test.why === 'confirms') return 'to be sure, another way'
   const [first, second] = test.answers

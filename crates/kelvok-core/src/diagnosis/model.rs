@@ -56,7 +56,7 @@ impl Workings {
 /// let model = Model::new(circuit);
 /// let belief = model.judge(&[]);
 /// let plan = model.plan(&belief, &[], &at_rest);
-/// assert!(plan.listen && !plan.tests.is_empty());
+/// assert!(plan.reproduce.is_some() && !plan.tests.is_empty());
 /// ```
 #[derive(Clone, Debug)]
 pub struct Model {

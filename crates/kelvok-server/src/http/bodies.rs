@@ -67,8 +67,9 @@ impl<S: Send + Sync, T: DeserializeOwned + Send> FromRequestParts<S> for Path<T>
 
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, Problem> {
         let path = axum::extract::Path::from_request_parts(parts, state).await;
-        path.map(|axum::extract::Path(value)| Self(value)).map_err(|rejection: PathRejection| {
-            Problem::new(StatusCode::NOT_FOUND, rejection.body_text())
+        path.map(|axum::extract::Path(value)| Self(value)).map_err(|_: PathRejection| {
+            // What a parser has against it says nothing to whoever typed the address.
+            Problem::new(StatusCode::NOT_FOUND, "There is nothing at this address.")
         })
     }
 }

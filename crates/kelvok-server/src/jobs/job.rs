@@ -4,6 +4,7 @@ use crate::http::bodies::{Body, Path, Query};
 use crate::http::input;
 use crate::http::lists::Search;
 use crate::http::problem::Problem;
+use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
@@ -128,6 +129,9 @@ pub struct OpenJob {
     /// Hours on the meter.
     #[serde(default)]
     pub hours: Option<f64>,
+    /// What is complained of, by its symptom.
+    #[serde(default)]
+    pub complained: Option<Complained>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -252,6 +256,13 @@ pub async fn open(
     if new.hours.is_some_and(|h| !h.is_finite() || !(0.0..=1e6).contains(&h)) {
         return Err(Problem::field("hours", "Hours on the meter, from 0."));
     }
+    let taken = match new.complained {
+        Some(said) => {
+            let circuit = app.circuits.circuit(&app, new.revision_id).await?;
+            Some(Taken::check(circuit, said).await?)
+        }
+        None => None,
+    };
     app.store
         .open_job(NewJob {
             id: new.id,
@@ -263,6 +274,9 @@ pub async fn open(
             hours: new.hours,
         })
         .await?;
+    if let Some(taken) = taken {
+        taken.record(&app, new.id).await?;
+    }
     Ok(Json(view(&app, new.id).await?))
 }
 

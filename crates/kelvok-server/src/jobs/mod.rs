@@ -1,5 +1,6 @@
 //! Jobs: what is recorded in one, and everything that is asked of it.
 
+mod complaint;
 pub mod diagnosis;
 pub mod evidence;
 pub mod job;
@@ -25,6 +26,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(verdicts::record))
         .routes(routes!(verdicts::void))
         .routes(routes!(state::get))
+        .routes(routes!(complaint::complain))
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
         .routes(routes!(diagnosis::forecast::get))

@@ -93,7 +93,7 @@ impl Known {
         Ok(Self { name: machine.name, machine_id: machine.id, revision, circuit })
     }
 
-    pub fn circuit(&self) -> &Circuit {
+    pub fn circuit(&self) -> &Arc<Circuit> {
         &self.circuit
     }
 

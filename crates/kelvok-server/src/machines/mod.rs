@@ -8,6 +8,7 @@ mod library;
 mod logic;
 mod sheet;
 mod snapshot;
+mod symptoms;
 mod ways;
 
 use crate::app::App;
@@ -30,6 +31,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(snapshot::compare))
         .routes(routes!(harness::harness))
         .routes(routes!(sheet::sheet))
+        .routes(routes!(symptoms::symptoms))
         .routes(routes!(conditions::keep))
         .routes(routes!(conditions::forget))
         .routes(routes!(exports::document))

@@ -25,6 +25,7 @@ import { useJobKeys } from './useJobKeys'
 import { useNoticed } from './noticed/useNoticed'
 import { useRecorder } from './useRecorder'
 import { useTarget } from './test/useTarget'
+import { useTitle } from './useTitle'
 
 const props = defineProps<{ id: string }>()
 
@@ -81,6 +82,7 @@ onMounted(async () => {
   await recorder.resume()
 })
 
+useTitle(job)
 /** A verdict stands: what is left is to repair and close. */
 const decided = computed(() => job.value?.verdicts.some((v) => !v.voided) && !chosen.value)
 const open = computed(() => job.value?.status === 'open')

@@ -128,7 +128,7 @@ export function useJob(id: string) {
     await tolerant(refreshTrace)
     requestAnimationFrame(() => (lag.value = performance.now() - began))
     // Until something was heard the plan is for the condition set now.
-    if (diagnosis.value?.listen) await tolerant(refreshDiagnosis)
+    if (diagnosis.value?.reproduce) await tolerant(refreshDiagnosis)
   }
 
   /** Sets every control at once. */

@@ -2,6 +2,7 @@ import { nextTick, type Ref } from 'vue'
 import type { Condition, Control, DiagnosisView, Instrument } from '../../api/client'
 import { stepControl } from '../../input/stepControl'
 import { useShortcuts } from '../../input/useShortcuts'
+import { listens } from './test/useTarget'
 
 /** What the keys of a job reach. */
 interface Reach {
@@ -54,7 +55,7 @@ export function useJobKeys(reach: Reach) {
         if (ohms) step?.record('buzz', 'buzzer')
         return ohms
       case 'n':
-        if (reach.diagnosis.value?.listen) void reach.heardNothing()
+        if (listens(reach.diagnosis.value)) void reach.heardNothing()
         else if (ohms) step?.record('silent', 'buzzer')
         return true
       case 'u':

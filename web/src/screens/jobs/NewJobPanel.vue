@@ -1,36 +1,63 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, ref, shallowRef } from 'vue'
-import { ApiError, api, type MachineView } from '../../api/client'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { ApiError, api, type MachineView, type Symptom, type When } from '../../api/client'
+import SymptomPicker from '../../complaint/SymptomPicker.vue'
 import MachineChoice from '../../lists/MachineChoice.vue'
+import { usePerson } from '../usePerson'
 
 const emit = defineEmits<{ opened: [id: string] }>()
 
 const machine = shallowRef<MachineView>()
 const revision = computed(() => machine.value?.revision_id)
-const tag = ref('')
-const owner = ref('')
-const complaint = ref('')
-const serial = ref('')
-const hours = ref('')
+const chosen = ref<{ symptom: Symptom; when: When }>()
+/** What the buttons said, in words: the complaint where nobody types one. */
+const said = ref('')
 const trouble = ref<ApiError>()
 const busy = ref(false)
+/** The job was to be opened, and no machine is picked. */
+const unpicked = ref(false)
 /** One id for the panel: sent twice, the job is opened once. */
 const id = uuid()
+const { person, load: loadPeople } = usePerson()
+void loadPeople().catch(() => undefined)
+
+/** What is typed outlives a reload, until the job is open. */
+const DRAFT = 'kelvok.draft.new-job'
+const EMPTY = { tag: '', owner: '', complaint: '', serial: '', hours: '' }
+const typed = reactive({
+  ...EMPTY,
+  ...(JSON.parse(sessionStorage.getItem(DRAFT) ?? '{}') as Partial<typeof EMPTY>),
+})
+watch(typed, (now) => sessionStorage.setItem(DRAFT, JSON.stringify(now)))
+
+const hours = computed(() => {
+  const text = typed.hours.trim().replace(',', '.')
+  return text ? Number(text) : null
+})
+/** What is no number is said, not dropped. */
+const hoursTrouble = computed(() =>
+  Number.isNaN(hours.value)
+    ? 'That is not a number. Type the hours on the meter, like 312.5.'
+    : trouble.value?.field('hours'),
+)
 
 async function open() {
-  if (!revision.value) return
+  unpicked.value = !revision.value
+  if (!revision.value || Number.isNaN(hours.value)) return
   busy.value = true
   try {
     await api.openJob({
       id,
       revision_id: revision.value,
-      tag: tag.value,
-      owner: owner.value,
-      complaint: complaint.value,
-      serial: serial.value,
-      hours: hours.value.trim() ? Number(hours.value.replace(',', '.')) : null,
+      tag: typed.tag,
+      owner: typed.owner,
+      complaint: typed.complaint.trim() || said.value,
+      serial: typed.serial,
+      hours: hours.value,
+      complained: chosen.value && { id: uuid(), by: person.value, ...chosen.value },
     })
+    sessionStorage.removeItem(DRAFT)
     emit('opened', id)
   } catch (error) {
     if (error instanceof ApiError) trouble.value = error
@@ -42,39 +69,50 @@ async function open() {
 
 <template>
   <form class="panel" aria-label="New job" @submit.prevent="open">
-    <MachineChoice v-model="machine" first @trouble="trouble = $event" />
+    <MachineChoice
+      v-model="machine"
+      :error="unpicked && !machine ? 'Pick the machine first.' : undefined"
+      @trouble="trouble = $event"
+    />
+    <SymptomPicker
+      v-if="machine"
+      v-model="chosen"
+      :machine="machine.name"
+      @words="said = $event"
+      @trouble="trouble = $event"
+    />
+    <v-textarea
+      v-model="typed.complaint"
+      label="In the customer’s words"
+      :placeholder="said"
+      rows="2"
+      :error-messages="trouble?.field('complaint')"
+    />
     <div class="two">
       <v-text-field
-        v-model="tag"
+        v-model="typed.tag"
         label="Which one (its tag or number)"
         :error-messages="trouble?.field('tag')"
       />
-      <v-text-field v-model="owner" label="Owner" :error-messages="trouble?.field('owner')" />
+      <v-text-field v-model="typed.owner" label="Owner" :error-messages="trouble?.field('owner')" />
     </div>
     <div class="two">
       <v-text-field
-        v-model="serial"
+        v-model="typed.serial"
         label="Serial number"
         :error-messages="trouble?.field('serial')"
       />
       <v-text-field
-        v-model="hours"
+        v-model="typed.hours"
         label="Hours on the meter"
         inputmode="decimal"
-        :error-messages="trouble?.field('hours')"
+        :error-messages="hoursTrouble"
       />
     </div>
-    <v-textarea
-      v-model="complaint"
-      label="What does it do, or not do?"
-      rows="2"
-      autofocus
-      :error-messages="trouble?.field('complaint')"
-    />
     <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
       {{ trouble.message }} What you typed is kept.
     </p>
-    <v-btn type="submit" class="strong" :disabled="busy || !revision">Open job</v-btn>
+    <v-btn type="submit" class="strong" height="56" :disabled="busy">Open job</v-btn>
   </form>
 </template>
 

@@ -20,6 +20,10 @@ pub enum ReadingError {
     ImpossibleOhms,
     #[error("A voltmeter shows OL only on the wrong range: set the dial to 20 V or auto.")]
     OverRangeVolts,
+    #[error("\"{0}\" is megohms, not volts: check the dial, or type mV with a small m.")]
+    Mega(String),
+    #[error("A lone 1 at the left edge is over range: type OL for that, or 1.0 for one ohm.")]
+    LoneOne,
 }
 
 /// Longer than any meter shows.
@@ -60,6 +64,10 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
         text: trimmed.chars().filter(|c| !c.is_control()).collect(),
         example,
     };
+    let volts = matches!(instrument, Instrument::Voltmeter | Instrument::DiodeRange);
+    if volts && trimmed.contains('M') && trimmed.starts_with(|c: char| c.is_ascii_digit()) {
+        return Err(ReadingError::Mega(trimmed.to_owned()));
+    }
     match instrument {
         Instrument::Buzzer => match lower.as_str() {
             "buzz" | "buzzes" | "beep" | "beeps" | "yes" | "z" => Ok(Reading::Buzz(true)),
@@ -101,6 +109,10 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
         Instrument::Ohmmeter => {
             if over_range(&lower) {
                 return Ok(Reading::Ohms(None));
+            }
+            // Some meters show over range so, and one ohm as 1.0 or 001.
+            if matches!(lower.as_str(), "1" | "1.") {
+                return Err(ReadingError::LoneOne);
             }
             let units = ["ohms", "ohm", "ω", "r"];
             let ohms = number(&lower, &units, &[("k", 1e3), ("meg", 1e6), ("m", 1e6)])

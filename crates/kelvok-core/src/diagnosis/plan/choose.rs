@@ -1,12 +1,12 @@
 //! The next test.
 
 use super::groups::groups;
-use super::next_test::{Conclusion, NextTest, Plan};
+use super::next_test::{Conclusion, NextTest, Plan, Why};
 use super::planning::{NAMED_AT, Planning, Rated};
 use super::strategy::Strategy;
 use crate::circuit::Condition;
 use crate::diagnosis::candidates::{Context, Prospect};
-use crate::diagnosis::evidence::{Evidence, SetUp, TestAction};
+use crate::diagnosis::evidence::{Evidence, Observation, Sense, SetUp, TestAction};
 
 /// Tests shown beside the best.
 const MOST_TESTS: usize = 5;
@@ -27,8 +27,6 @@ impl Planning<'_> {
     /// What a strategy does next, and what stands.
     pub fn plan(&self, strategy: Strategy) -> Plan {
         let (belief, suspects) = (self.belief, &self.model.suspects);
-        let heard = |e: &Evidence| e.is_behavior() && e.is_done() && e.condition == *self.usual();
-        let listen = !self.log.iter().any(heard);
         let groups = groups(suspects, belief, self.catalog);
         let conclusion = groups.first().and_then(|group| {
             let probability = group.iter().map(|u| belief.of_unit(suspects, *u)).sum::<f64>();
@@ -42,7 +40,7 @@ impl Planning<'_> {
         let recheck = self.recheck(conclusion.as_ref().map(|c| c.units.as_slice()));
         if !recheck.is_empty() {
             let tests = recheck.into_iter().take(MOST_TESTS).map(|r| self.spell_out(r)).collect();
-            return Plan { listen: false, tests, groups, conclusion: None };
+            return Plan { reproduce: None, tests, groups, conclusion: None };
         }
         let best_split = strategy == Strategy::BestSplit;
         let unsure = conclusion.as_ref().filter(|c| best_split && !c.confirmed);
@@ -53,7 +51,29 @@ impl Planning<'_> {
         best.extend(further);
         best.truncate(MOST_TESTS);
         let tests = best.into_iter().map(|r| self.spell_out(r)).collect();
-        Plan { listen, tests, groups, conclusion }
+        Plan { reproduce: self.reproduce(), tests, groups, conclusion }
+    }
+
+    /// To see for oneself what is complained of: what was told is tried as it was told, and where nothing
+    /// was, the key is turned.
+    fn reproduce(&self) -> Option<NextTest> {
+        let here = |e: &&Evidence| e.is_behavior() && e.condition == *self.usual();
+        if self.log.iter().filter(here).any(Evidence::is_done) {
+            return None;
+        }
+        let told = self.log.iter().rev().find(here);
+        let sense = match told.map(|e| (e.at_times, e.observation)) {
+            None => Sense::Starter,
+            Some((false, Observation::Sensed(sensed))) => sensed.sense(),
+            Some(_) => return None,
+        };
+        let tried = |p: &&Prospect| {
+            let Context { condition, set_up, .. } = &self.catalog.contexts[p.context];
+            p.action == TestAction::Try(sense) && condition == self.usual() && set_up.is_empty()
+        };
+        let prospect = self.catalog.prospects.iter().position(|p| tried(&p))?;
+        let minutes = self.minutes(&self.catalog.prospects[prospect]);
+        Some(self.spell_out(Rated { prospect, minutes, bits: 0.0, why: Why::Reproduce }))
     }
 
     /// The walk-round: everything worth a look now, no meter in the hand; what tells most a minute

@@ -10,8 +10,9 @@ use serde::Serialize;
 #[derive(Clone, Debug)]
 #[allow(missing_docs)]
 pub struct Plan {
-    /// Nothing was noticed yet in this condition: turn the key and listen first.
-    pub listen: bool,
+    /// Nobody here has seen yet what is complained of: have it happen first. None where that was done,
+    /// or where it comes and goes.
+    pub reproduce: Option<NextTest>,
     /// Tests, the best first.
     pub tests: Vec<NextTest>,
     /// Units that no reachable test tells apart, each set as one; most suspected first.
@@ -58,6 +59,8 @@ pub enum Why {
     Confirms,
     /// After a repair: whether the rest works too.
     Recheck,
+    /// To see for oneself what is complained of.
+    Reproduce,
 }
 
 /// What an answer would mean.

@@ -17,9 +17,7 @@ use axum::extract::State;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};
-use kelvok_core::diagnosis::{
-    Belief, Caution, Grade, Plan, Sense, Strategy, TestAction, Unit, contradictions,
-};
+use kelvok_core::diagnosis::{Belief, Grade, Plan, Strategy, Unit, contradictions};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
@@ -45,19 +43,13 @@ pub struct DiagnosisView {
     pub cleared: Vec<ClearedView>,
     pub not_touched: Vec<String>,
     pub judgements: Vec<JudgementView>,
-    /// Nothing was heard yet in this condition: turn the key and listen.
-    pub listen: Option<ListenView>,
+    /// Nobody here has seen yet what is complained of: have it happen first.
+    pub reproduce: Option<TestView>,
     /// By the strategy asked for, the best first.
     pub tests: Vec<TestView>,
     /// What is worth a look, no meter in the hand; what tells most a minute first.
     pub walk_round: Vec<TestView>,
     pub conclusion: Option<ConclusionView>,
-}
-
-/// The key is turned, and listened to the starter.
-#[derive(Serialize, ToSchema)]
-pub struct ListenView {
-    pub cautions: Vec<Caution>,
 }
 
 /// One row: a unit, or units that no reachable test tells apart.
@@ -144,9 +136,6 @@ pub(crate) fn diagnosis_view(
     let plan = model.plan_by(strategy, belief, log, &condition);
     let looks = model.walk_round(belief, log, &condition);
     let live = model.on_live(belief, log);
-    let listen = (model.start().is_some() && plan.listen).then(|| ListenView {
-        cautions: model.cautions(belief, (&condition, &[]), TestAction::Try(Sense::Starter)),
-    });
     let cleared = |list: &[(ElementId, Grade)]| -> Vec<ClearedView> {
         let shown = list.iter().filter(|(e, _)| is_shown(compiled, *e));
         shown
@@ -193,7 +182,7 @@ pub(crate) fn diagnosis_view(
                 }
             })
             .collect(),
-        listen,
+        reproduce: plan.reproduce.as_ref().map(|t| test_view(compiled, t)),
         tests: plan.tests.iter().map(|t| test_view(compiled, t)).collect(),
         walk_round: looks.iter().map(|t| test_view(compiled, t)).collect(),
         conclusion: ConclusionView::of(compiled, belief, &plan),

@@ -115,7 +115,7 @@ defineExpose({ begin })
         Should <b>{{ probe.expected ? 'buzz' : 'stay silent' }}</b>
       </p>
       <BuzzSilent @answer="answer" />
-      <form @submit.prevent="answer()">
+      <form class="typed" @submit.prevent="answer()">
         <v-text-field
           ref="field"
           v-model="typed"
@@ -229,12 +229,12 @@ dd {
   flex-wrap: wrap;
   gap: 6px;
 }
-form {
+.typed {
   display: grid;
   grid-template-columns: 1fr auto auto auto;
   gap: 6px;
 }
-form :deep(.v-btn) {
+.typed :deep(.v-btn) {
   padding: 0 10px;
 }
 .refused {

@@ -5,6 +5,7 @@ import { breakWords, lookAlikes } from '../../../words/finding'
 import { sayings } from '../../../words/noticed'
 import { heardWords } from '../../../words/tests'
 import { list } from '../../../words/units'
+import { listens } from '../test/useTarget'
 import type { How } from './useNoticed'
 
 const props = defineProps<{
@@ -30,7 +31,7 @@ const asItShould = computed(() => {
 })
 /** Asked again although something was heard. */
 const again = ref(false)
-const asking = computed(() => again.value || props.diagnosis.listen)
+const asking = computed(() => again.value || listens(props.diagnosis))
 
 const choices = computed(() =>
   sayings(props.engine, props.diagnosis.has_starter, props.drawn.should.clutch != null),

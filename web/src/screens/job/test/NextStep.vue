@@ -21,7 +21,7 @@ import WalkRound from './WalkRound.vue'
 import WaysPanel from '../ways/WaysPanel.vue'
 import { OTHER } from '../../../words/tests'
 import { asMeter, useMeter } from '../../meter/useMeter'
-import type { Own, Target } from './useTarget'
+import { listens, type Own, type Target } from './useTarget'
 import { useWeighed } from './useWeighed'
 
 const props = defineProps<{
@@ -52,7 +52,7 @@ const round = ref(false)
 const owns = ref(false)
 /** A meter that talks is wanted. */
 const metered = ref(false)
-const listens = computed(() => props.diagnosis.listen && !props.chosen)
+const listening = computed(() => listens(props.diagnosis) && !props.chosen)
 /** What is in the hand in place of what was asked for; it stays there from card to card. */
 const held = ref<Instrument[]>([])
 
@@ -64,7 +64,7 @@ function taken(wanted: Instrument): Instrument {
 }
 
 const measuring = computed(() => {
-  const at = listens.value ? undefined : props.target
+  const at = listening.value ? undefined : props.target
   return at && { ...at, instrument: taken(at.instrument) }
 })
 const swapped = computed(() => measuring.value?.instrument !== props.target?.instrument)
@@ -162,7 +162,7 @@ defineExpose({
       @set="emit('set', $event)"
     />
     <TryCard
-      v-else-if="tried && !diagnosis.listen"
+      v-else-if="tried && !listens(diagnosis)"
       :test="tried"
       :controls="job.controls"
       :condition="condition"
@@ -173,11 +173,11 @@ defineExpose({
       @set="emit('set', $event)"
     />
     <ListenCard
-      v-else-if="diagnosis.listen"
+      v-else-if="diagnosis.reproduce && listens(diagnosis)"
       :controls="job.controls"
       :condition="condition"
       :wanted="diagnosis.condition"
-      :cautions="diagnosis.listen.cautions"
+      :cautions="diagnosis.reproduce.cautions"
       :waiting="waiting"
       @set="emit('set', $event)"
     />

@@ -29,6 +29,12 @@ export interface Target {
 /** A measurement that the mechanic put together. */
 export type Own = Pick<Target, 'instrument' | 'red' | 'black' | 'setUp'>
 
+/** Whether the key is to be turned first, and listened. */
+export function listens(diagnosis: DiagnosisView | undefined): boolean {
+  const first = diagnosis?.reproduce?.action
+  return first?.kind === 'try' && first.attend === 'starter'
+}
+
 export function useTarget(
   trace: Ref<TraceView | undefined>,
   diagnosis: Ref<DiagnosisView | undefined>,
@@ -47,7 +53,13 @@ export function useTarget(
 
   const points = computed(() => trace.value?.points ?? [])
   const negative = computed(() => points.value.at(-1)?.point)
-  const test = computed(() => diagnosis.value?.tests.find((t) => !skipped.value.includes(key(t))))
+  /** What is complained of comes first; turning the key and listening has a card of its own. */
+  const planned = computed(() => {
+    const first = diagnosis.value?.reproduce
+    const tests = diagnosis.value?.tests ?? []
+    return first && !listens(diagnosis.value) ? [first, ...tests] : tests
+  })
+  const test = computed(() => planned.value.find((t) => !skipped.value.includes(key(t))))
 
   const target = computed<Target | undefined>(() => {
     if (own.value) {
@@ -101,7 +113,7 @@ export function useTarget(
 
   /** The point that the track marks. */
   const marked = computed(() => {
-    if (chosen.value || diagnosis.value?.listen) return chosen.value
+    if (chosen.value || listens(diagnosis.value)) return chosen.value
     const next = target.value
     return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
   })

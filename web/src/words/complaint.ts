@@ -1,0 +1,63 @@
+import type { Control, Symptom, TellingView, When } from '../api/client'
+import CODES from './codes.json'
+import { noticed } from './noticed'
+import { heardWords } from './tests'
+import { capital, lower } from './units'
+
+export const SYMPTOM: { [symptom in Symptom]: string } = CODES.symptoms
+
+/** Symptoms that are one question: the starter does not turn the engine. */
+export const WONT_CRANK: Symptom[] = ['dead', 'one-click', 'chatters', 'cranks-slowly']
+
+/** Positions that have words of their own: what a person does, not what a switch does. */
+const SAID: { [control: string]: { [position: string]: string } } = {
+  seat: { empty: 'When I get off', on: 'When I sit down' },
+}
+
+/** When it does that: "When I get off", "Blades on". */
+export function whenWords(
+  when: When,
+  controls: Control[],
+  partNames: { [id: string]: string },
+): string {
+  switch (when.kind) {
+    case 'always':
+      return 'Any time'
+    case 'hot':
+      return 'When hot'
+    case 'bumps':
+      return 'Over bumps'
+    case 'fuse':
+      return capital(partNames[when.fuse] ?? when.fuse)
+    case 'control': {
+      const control = controls.find((c) => c.id === when.control)
+      const position = control?.positions.find((p) => p.id === when.position)
+      const own = SAID[when.control]?.[when.position]
+      return own ?? `${control?.name ?? when.control} ${position?.name ?? when.position}`
+    }
+  }
+}
+
+/** What a telling says, a line an entry, what still works first. */
+export function tellingLines(telling: TellingView, controls: Control[]): string[] {
+  return telling.entries.map((entry) => {
+    const seen = entry.observation
+    const what =
+      seen.kind === 'heard'
+        ? heardWords(seen.heard)
+        : seen.kind === 'reading'
+          ? ''
+          : seen.kind === 'looked'
+            ? 'fuse blown'
+            : noticed(seen)
+    const set = controls
+      .filter((c) => entry.condition[c.id] !== undefined)
+      .map((c) => {
+        const at = c.positions.find((p) => p.id === entry.condition[c.id])
+        return `${lower(c.name)} ${at?.name ?? entry.condition[c.id]}`
+      })
+    const often = entry.at_times ? ', off and on' : ''
+    const hot = entry.engine === 'running-hot' ? ', hot' : ''
+    return `${capital(what)}${often}${hot}: ${set.join(', ')}`
+  })
+}

@@ -1,0 +1,36 @@
+import { describe, expect, test } from 'vitest'
+import type { TellingView, When } from '../src/api/client'
+import { SYMPTOM, WONT_CRANK, tellingLines, whenWords } from '../src/words/complaint'
+import { key, pedal } from './made'
+
+const at = (control: string, position: string): When => ({ kind: 'control', control, position })
+
+describe('a complaint', () => {
+  test('is said as a person says it', () => {
+    const words = (when: When) => whenWords(when, [key, pedal], { main: 'main fuse' })
+    expect(words(at('seat', 'empty'))).toBe('When I get off')
+    expect(words(at('pedal', 'down'))).toBe('Pedal down')
+    expect(words({ kind: 'fuse', fuse: 'main' })).toBe('Main fuse')
+    expect([words({ kind: 'always' }), words({ kind: 'hot' }), words({ kind: 'bumps' })]).toEqual([
+      'Any time',
+      'When hot',
+      'Over bumps',
+    ])
+    expect(WONT_CRANK.every((s) => SYMPTOM[s])).toBe(true)
+  })
+
+  test('says what still works and what does not', () => {
+    const entry = (does: string, pedalAt: string, more = {}) => ({
+      condition: { key: 'run', pedal: pedalAt },
+      engine: 'running',
+      observation: { kind: 'engine', does },
+      ...more,
+    })
+    const entries = [entry('runs', 'down'), entry('stops', 'up', { at_times: true })]
+    const telling = { when: { kind: 'always' }, entries } as unknown as TellingView
+    expect(tellingLines(telling, [key, pedal])).toEqual([
+      'Engine runs: key run, pedal down',
+      'Engine stops, off and on: key run, pedal up',
+    ])
+  })
+})
