@@ -253,8 +253,8 @@ fn the_story_ends_at_the_pedal_switch() {
          17.4% brake:linkage
          13.8% brake-plug
         next: Buzzer start pin in / start pin out, key off, [brake-plug off, pressed by hand], 0.79 bits in 0.8 min
-            Buzz(false): brake
-            Buzz(true): brake:linkage, brake-plug
+            Buzz { on: false }: brake
+            Buzz { on: true }: brake:linkage, brake-plug
     "#]]
     .assert_eq(&job.summary());
     // On the bench: unplugged, pressed by hand, and open.
@@ -275,7 +275,7 @@ fn the_story_ends_at_the_pedal_switch() {
     expect![[r#"
          99.1% brake
         next: Buzzer start pin in / start pin out, key off, [brake-plug off], 0.04 bits in 0.3 min
-            Buzz(false): brake, brake:linkage
+            Buzz { on: false }: brake, brake:linkage
         => brake (confirmed)
     "#]]
     .assert_eq(&job.summary());

@@ -5,7 +5,7 @@ use anyhow::Context;
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{
     Because, Belief, Evidence, LookEntry, Model, NextTest, Plan, SetUpEntry, StoryDocument,
-    Strategy, TestAction, Unit, contradictions,
+    Strategy, TestAction, Unit, Why, contradictions,
 };
 use serde_json::{Value, json};
 use std::path::PathBuf;
@@ -107,12 +107,11 @@ impl Diagnosis {
             None => {}
         }
         for test in self.plan.reproduce.iter().chain(&self.plan.tests) {
-            line(format!(
-                "next: {} ({:.1} min, {:.2} bits)",
-                test_words(circuit, test),
-                test.minutes,
-                test.bits
-            ));
+            let (what, minutes) = (test_words(circuit, test), test.minutes);
+            line(match test.why {
+                Why::Reproduce => format!("next: see it happen: {what} ({minutes:.1} min)"),
+                _ => format!("next: {what} ({minutes:.1} min, {:.2} bits)", test.bits),
+            });
             for caution in &test.cautions {
                 line(format!("  ! {}", caution.words()));
             }

@@ -152,7 +152,9 @@ fn diagnose_judges_a_story_and_says_what_it_cannot_be() {
     assert!(told.status.success(), "{}", text(&told.stderr));
     let words = text(&told.stdout);
     assert!(words.contains("cannot be it\n  seat"), "{words}");
-    assert!(words.contains("next: hear it yourself at key=start"), "{words}");
+    assert!(words.contains("next: see it happen: try starter at key=start"), "{words}");
+    // No test is ever shown without what to mind at it.
+    assert!(words.contains("\n  ! It may crank."), "{words}");
 
     let json = kelvok(&["diagnose", machine, story, "--json"]);
     let json: serde_json::Value = serde_json::from_slice(&json.stdout).expect("JSON");

@@ -261,6 +261,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/complaint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a complaint by its symptom. */
+        post: operations["complain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/diagnosis": {
         parameters: {
             query?: never;
@@ -733,6 +750,23 @@ export interface paths {
         };
         /** The switches and relays of a machine, each with the profile that its drawing makes of it. */
         get: operations["machine_switches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a machine can be complained of. */
+        get: operations["machine_symptoms"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1418,6 +1452,19 @@ export interface components {
             /** @description The wires that stand otherwise; those that supply or ground reaches otherwise come first. */
             wires: components["schemas"]["WireName"][];
         };
+        /** @description A symptom that the customer tells of. */
+        Complained: {
+            /** @description Who takes it. */
+            by: string;
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry takes it once; its entries are named after it.
+             */
+            id: string;
+            symptom: components["schemas"]["Symptom"];
+            /** @description One of those that the machine can have it at. */
+            when: components["schemas"]["When"];
+        };
         ConclusionView: {
             /**
              * @description Other faults that may have brought it about, the likeliest first: look for them before a new
@@ -1510,9 +1557,9 @@ export interface components {
             /** @description Whether the engine is cranked by a starter; without one there is nothing to listen for. */
             has_starter: boolean;
             judgements: components["schemas"]["JudgementView"][];
-            listen?: components["schemas"]["ListenView"] | null;
             misfit?: components["schemas"]["MisfitView"] | null;
             not_touched: string[];
+            reproduce?: components["schemas"]["TestView"] | null;
             /** Format: double */
             supply_spread: number;
             /** Format: double */
@@ -2060,10 +2107,6 @@ export interface components {
              */
             range: "dc-volts" | "ac-volts" | "ohms" | "continuity" | "diode" | "dc-amps";
         };
-        /** @description The key is turned, and listened to the starter. */
-        ListenView: {
-            cautions: components["schemas"]["Caution"][];
-        };
         /**
          * @description How a meter does.
          * @enum {string}
@@ -2383,6 +2426,7 @@ export interface components {
             };
         };
         OpenJob: {
+            complained?: components["schemas"]["Complained"] | null;
             complaint: string;
             /**
              * Format: double
@@ -3098,10 +3142,36 @@ export interface components {
          * @enum {string}
          */
         SwitchVerdict: "unfinished" | "sound" | "bad" | "kind-unknown";
+        /**
+         * @description What the machine does, or does not.
+         * @enum {string}
+         */
+        Symptom: "dead" | "one-click" | "chatters" | "cranks-slowly" | "cranks-no-fire" | "dies" | "wont-shut-off" | "cranks-itself" | "blades-wont-engage" | "blades-drop-out" | "blades-wont-stop" | "fuse-blows" | "battery-flat";
+        /** @description A symptom that the machine can have. */
+        SymptomView: {
+            symptom: components["schemas"]["Symptom"];
+            /** @description When it does that, the likeliest first; at least one. */
+            tellings: components["schemas"]["TellingView"][];
+        };
+        /** @description Everything that a machine can be complained of, as buttons. */
+        SymptomsView: {
+            controls: components["schemas"]["Control"][];
+            /** @description Part id -> what the trade calls it. */
+            part_names: {
+                [key: string]: string;
+            };
+            symptoms: components["schemas"]["SymptomView"][];
+        };
         TableRow: {
             /** @description Position by control, as indices in the machine's order. */
             at: number[];
             does: components["schemas"]["Behavior"];
+        };
+        /** @description A symptom in full. */
+        TellingView: {
+            /** @description What goes into the log, as told: what still works first, what is wrong last. */
+            entries: components["schemas"]["Entry"][];
+            when: components["schemas"]["When"];
         };
         TestView: {
             action: components["schemas"]["ActionView"];
@@ -3289,11 +3359,34 @@ export interface components {
             /** @description Every way, as the contacts on it; one that needs those of another and more is none. */
             ways: components["schemas"]["ContactView"][][];
         };
+        /** @description When it does that. */
+        When: {
+            /** @enum {string} */
+            kind: "always";
+        } | {
+            /** @description The control. */
+            control: string;
+            /** @enum {string} */
+            kind: "control";
+            /** @description Its position. */
+            position: string;
+        } | {
+            /** @enum {string} */
+            kind: "hot";
+        } | {
+            /** @enum {string} */
+            kind: "bumps";
+        } | {
+            /** @description The fuse. */
+            fuse: string;
+            /** @enum {string} */
+            kind: "fuse";
+        };
         /**
          * @description What a test is for.
          * @enum {string}
          */
-        Why: "splits" | "again" | "confirms" | "recheck";
+        Why: "splits" | "again" | "confirms" | "recheck" | "reproduce";
         WireCheckView: {
             /** @description What was found, the last time; none where it was not tried since the last wire was moved. */
             found?: boolean | null;
@@ -4926,6 +5019,121 @@ export interface operations {
                 };
             };
             /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    complain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Complained"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is none of this id or name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The job is closed, or the id was used */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The machine cannot have that symptom, or not then */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7582,6 +7790,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachineSwitch"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_symptoms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SymptomsView"];
                 };
             };
             404: {

@@ -134,7 +134,10 @@ p {
 }
 .buttons :deep(.v-btn) {
   font-size: 17px;
+}
+.buttons :deep(.v-btn__content) {
   white-space: normal;
+  line-height: 1.15;
 }
 .buttons :deep([aria-pressed='true']) {
   background: var(--ink);
