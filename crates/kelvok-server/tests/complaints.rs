@@ -43,6 +43,9 @@ async fn it_dies_when_i_get_off_is_heard_and_the_first_card_fits_it() {
         (&told[0]["condition"]["seat"], &told[1]["condition"]["seat"]),
         (&json!("on"), &json!("empty"))
     );
+    // Of a machine whose document begins with another, the start circuit is shown first.
+    let state = server.json(&format!("/api/v1/jobs/{id}/state")).await;
+    assert_eq!(state["follows"]["drawn"]["circuit"], "start");
     let diagnosis = server.json(&format!("/api/v1/jobs/{id}/diagnosis")).await;
     // No "turn the key and listen" for a machine that starts well: have it die first.
     let first = &diagnosis["reproduce"];

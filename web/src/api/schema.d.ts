@@ -5724,7 +5724,7 @@ export interface operations {
                 set: string[];
                 /** @description stopped, cranking, running, running-hot */
                 engine?: string;
-                /** @description A circuit by its id; the first if not given. */
+                /** @description A circuit by its id; the start circuit if not given, or the first. */
                 circuit?: string;
                 /** @description By which strategy to go on; best split if not given. */
                 strategy?: components["schemas"]["Strategy"];

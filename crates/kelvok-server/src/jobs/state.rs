@@ -45,7 +45,7 @@ pub struct Follows {
 #[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct Shown {
-    /// A circuit by its id; the first if not given.
+    /// A circuit by its id; the start circuit if not given, or the first.
     circuit: Option<String>,
     /// By which strategy to go on; best split if not given.
     #[param(required = false)]
@@ -147,8 +147,10 @@ impl Question {
         let last = || log.last().map(|e| e.condition.clone());
         let condition = asked.given(circuit)?.or_else(last);
         let condition = condition.unwrap_or_else(|| Condition::at_rest(circuit));
-        let first = || circuit.document().circuits.first().map(|c| c.id.clone());
-        let shown_circuit = shown.circuit.or_else(first).unwrap_or_default();
+        let named = &circuit.document().circuits;
+        let start = named.iter().find(|c| c.id == "start").or(named.first());
+        let shown_circuit = shown.circuit.or_else(|| start.map(|c| c.id.clone()));
+        let shown_circuit = shown_circuit.unwrap_or_default();
         Ok(Self { circuit: shown_circuit, condition, strategy: shown.strategy, compiled, log })
     }
 

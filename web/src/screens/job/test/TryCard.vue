@@ -4,7 +4,7 @@ import type { Condition, Control, Observed, TestView } from '../../../api/client
 import { question } from '../../../words/noticed'
 import { minutes } from '../../../words/numbers'
 import { CAUTIONS } from '../../../words/cautions'
-import { ENGINE_FIRST, moves, whyWords } from '../../../words/tests'
+import { ENGINE_FIRST, conditionWords, moves, whyWords } from '../../../words/tests'
 import { capital } from '../../../words/units'
 import CrankTimer from '../noticed/CrankTimer.vue'
 
@@ -37,6 +37,9 @@ const place = computed(() =>
     <p v-if="toMove.length" class="do">
       Set <b>{{ toMove.join(', ') }}</b>.
       <v-btn size="small" @click="emit('set', test.condition)">It is set so</v-btn>
+    </p>
+    <p v-if="test.why === 'reproduce'" class="do">
+      Controls: {{ conditionWords(controls, test.condition) }}.
     </p>
     <p v-if="ENGINE_FIRST[test.engine]" class="do">{{ ENGINE_FIRST[test.engine] }}</p>
     <p class="do">
