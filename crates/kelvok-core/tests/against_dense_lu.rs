@@ -8,23 +8,11 @@ use kelvok_core::circuit::{
     every_condition, single_faults,
 };
 use kelvok_core::machine::LIBRARY;
+use library::dice::Dice;
 use nalgebra::{DMatrix, DVector};
 use std::thread;
 
 const FAULTS: usize = 200;
-
-/// A small generator, so that a failure comes back (the mixing of splitmix64).
-struct Dice(u64);
-
-impl Dice {
-    fn roll(&mut self, sides: usize) -> usize {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ z >> 30).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ z >> 27).wrapping_mul(0x94d0_49bb_1331_11eb);
-        ((z ^ z >> 31) % sides as u64) as usize
-    }
-}
 
 #[derive(Default)]
 struct Worst {

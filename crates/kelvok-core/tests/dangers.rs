@@ -15,22 +15,10 @@ use kelvok_core::diagnosis::{
     Evidence, Heard, Model, NextTest, Observation, Sense, Sensed, Source, Strategy, TestAction,
 };
 use kelvok_core::machine::LIBRARY;
+use library::dice::Dice;
 use safety::is_safe;
 use std::env::var;
 use std::time::{Duration, Instant, SystemTime, UNIX_EPOCH};
-
-/// The mixing of splitmix64.
-struct Dice(u64);
-
-impl Dice {
-    fn roll(&mut self, sides: usize) -> usize {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ z >> 30).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ z >> 27).wrapping_mul(0x94d0_49bb_1331_11eb);
-        ((z ^ z >> 31) % sides.max(1) as u64) as usize
-    }
-}
 
 fn seed() -> u64 {
     let given = var("KELVOK_DANGER_SEED").ok().and_then(|s| s.parse().ok());

@@ -11,6 +11,7 @@ use cap::Cap;
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::check;
 use kelvok_core::machine::{LIBRARY, Machine};
+use library::dice::Dice;
 use serde_json::{Value, json};
 use std::alloc::System;
 use std::env::var;
@@ -23,23 +24,6 @@ const MOST_SECONDS: f64 = 30.0;
 
 #[global_allocator]
 static MEMORY: Cap<System> = Cap::new(System, MOST_BYTES);
-
-/// The mixing of splitmix64.
-struct Dice(u64);
-
-impl Dice {
-    fn roll(&mut self, sides: usize) -> usize {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ z >> 30).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ z >> 27).wrapping_mul(0x94d0_49bb_1331_11eb);
-        ((z ^ z >> 31) % sides.max(1) as u64) as usize
-    }
-
-    fn of<'a, T>(&mut self, list: &'a [T]) -> &'a T {
-        &list[self.roll(list.len())]
-    }
-}
 
 /// Every place in a document.
 fn places(value: &Value, at: &str, all: &mut Vec<String>) {

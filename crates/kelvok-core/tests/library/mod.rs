@@ -1,6 +1,7 @@
 //! Shipped machines, compiled for tests.
 #![allow(dead_code)]
 
+pub mod dice;
 pub mod large;
 pub mod wide;
 
