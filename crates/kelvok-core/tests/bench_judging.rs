@@ -267,7 +267,11 @@ fn a_meters_displays_are_understood() {
     assert!(verdict("blue", "OL").is_err());
     let old = Leads::of("0.4", "1 .").expect("an old meter");
     assert_eq!(Leads::read(Some(&old), "1"), Ok(Reading::Ohms(None)), "as it shows it apart");
-    assert_eq!(Leads::read(None, "1"), Ok(Reading::Ohms(Some(1.0))));
+    assert!(Leads::read(None, "1").is_err(), "one ohm, or over range: nobody knows yet");
+    assert_eq!(Leads::read(None, "1.0"), Ok(Reading::Ohms(Some(1.0))));
+    let usual = Leads::of("1", "OL").expect("a usual meter, long leads");
+    assert_eq!(usual.ohms, 1.0);
+    assert_eq!(Leads::read(Some(&usual), "1"), Ok(Reading::Ohms(Some(1.0))));
     assert_eq!(Leads::read(Some(&old), "buzz"), Ok(Reading::Buzz(true)));
     assert_eq!(Leads::read(Some(&old), "OL"), Ok(Reading::Ohms(None)));
 }

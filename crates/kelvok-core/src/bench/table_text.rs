@@ -7,7 +7,7 @@
 use super::found::{Cell, FoundTable, Grade, MOST_POSITIONS, MOST_TERMINALS, Seen};
 use super::judge::{BenchEntry, WorkedBy};
 use crate::circuit::{Instrument, Reading};
-use crate::diagnosis::parse_reading;
+use crate::diagnosis::{one_is_an_ohm, parse_reading};
 use crate::plain_text::{is_plain, read_cell, write_cell};
 
 /// A line that was left out, and why; every other line counts.
@@ -227,7 +227,7 @@ fn reading(typed: &str) -> Result<Reading, String> {
         _ => {}
     }
     parse_reading(Instrument::Buzzer, typed)
-        .or_else(|_| parse_reading(Instrument::Ohmmeter, typed))
+        .or_else(|_| parse_reading(Instrument::Ohmmeter, one_is_an_ohm(typed)))
         .map_err(|_| format!("\"{typed}\" is not buzz, silent or ohms"))
 }
 

@@ -25,13 +25,13 @@ pub(crate) use belief::looks_bad;
 pub use belief::{Belief, Judgement, UnitBelief};
 pub use candidates::{Caution, Danger};
 pub(crate) use candidates::{Hazards, solid_with, told_apart};
-pub(crate) use evidence::Probe;
 pub use evidence::{
     Entry, EntryError, Evidence, Heard, Inspected, LookEntry, Observation, ObservationEntry,
     ReadingError, STORY_FORMAT, Sense, Sensed, SetUp, SetUpEntry, Signed, Source, StoryDocument,
     StoryEntry, StoryError, StoryVerdict, TestAction, Unit, Work, lamp_part, parse_reading,
     resolve_situation, story_schema,
 };
+pub(crate) use evidence::{Probe, one_is_an_ohm};
 pub use explain::{
     Aftermath, Because, Cause, Excluded, Expected, Explanation, Found, Grade, Lost, Misfit,
     Mistake, Proof, Strain, contradictions, found, lost,

@@ -1,7 +1,7 @@
 //! The leads and the meter, before a reading is believed.
 
 use crate::circuit::{Instrument, Reading};
-use crate::diagnosis::{ReadingError, parse_reading};
+use crate::diagnosis::{ReadingError, one_is_an_ohm, parse_reading};
 use serde::Serialize;
 
 /// Leads of more than this hide a worn contact, in ohms; a pair of sound ones has 0.1 to 0.3.
@@ -70,6 +70,7 @@ impl Leads {
         if !own.is_empty() && bare(typed) == own {
             return Ok(Reading::Ohms(None));
         }
+        let typed = if own.is_empty() { typed } else { one_is_an_ohm(typed) };
         // `OL` says more on ohms than that it did not buzz.
         let on_ohms = parse_reading(Instrument::Ohmmeter, typed);
         match parse_reading(Instrument::Buzzer, typed) {
@@ -80,7 +81,7 @@ impl Leads {
 }
 
 fn ohms(typed: &str) -> Result<Option<f64>, ReadingError> {
-    match parse_reading(Instrument::Ohmmeter, typed)? {
+    match parse_reading(Instrument::Ohmmeter, one_is_an_ohm(typed))? {
         Reading::Ohms(ohms) => Ok(ohms),
         _ => Ok(None),
     }

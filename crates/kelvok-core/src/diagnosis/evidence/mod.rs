@@ -23,6 +23,7 @@ pub(crate) use lamp_in_place::lamp_plug;
 pub use log::Evidence;
 pub use observation::{Heard, Inspected, Observation, Sense, Sensed, Source, Work};
 pub(crate) use probe::Probe;
+pub(crate) use reading_text::one_is_an_ohm;
 pub use reading_text::{ReadingError, parse_reading};
 pub use set_up::SetUp;
 pub use unit::Unit;

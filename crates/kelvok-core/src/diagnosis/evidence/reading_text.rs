@@ -111,7 +111,7 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
                 return Ok(Reading::Ohms(None));
             }
             // Some meters show over range so, and one ohm as 1.0 or 001.
-            if matches!(lower.as_str(), "1" | "1.") {
+            if is_lone_one(&lower) {
                 return Err(ReadingError::LoneOne);
             }
             let units = ["ohms", "ohm", "ω", "r"];
@@ -125,6 +125,17 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
             }
         }
     }
+}
+
+/// Whether it is what some meters show over range, and others at one ohm.
+fn is_lone_one(typed: &str) -> bool {
+    matches!(typed.trim(), "1" | "1.")
+}
+
+/// The same where a lone 1 can only be one ohm: the meter is known to show over range otherwise, or a
+/// spreadsheet has left the rest of the figure out.
+pub(crate) fn one_is_an_ohm(typed: &str) -> &str {
+    if is_lone_one(typed) { "1.0" } else { typed }
 }
 
 /// `OL`, `O.L`, `0L`, `1.`-style over range is typed as OL; dashes are what some meters show.
