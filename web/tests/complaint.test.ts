@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import type { TellingView, When } from '../src/api/client'
-import { SYMPTOM, WONT_CRANK, tellingLines, whenWords } from '../src/words/complaint'
+import { WONT_CRANK, symptomWords, tellingLines, whenWords } from '../src/words/complaint'
 import { key, pedal } from './made'
 
 const at = (control: string, position: string): When => ({ kind: 'control', control, position })
@@ -16,7 +16,14 @@ describe('a complaint', () => {
       'When hot',
       'Over bumps',
     ])
-    expect(WONT_CRANK.every((s) => SYMPTOM[s])).toBe(true)
+    expect(WONT_CRANK.every((s) => symptomWords(s, 'blades'))).toBe(true)
+  })
+
+  test('speaks of what the machine drives', () => {
+    expect(symptomWords('blades-drop-out', 'blades')).toBe('Blades drop out')
+    expect(symptomWords('blades-drop-out', 'PTO shaft')).toBe('PTO shaft drops out')
+    expect(symptomWords('blades-wont-stop', 'rear PTO')).toBe('Rear PTO won’t stop')
+    expect(symptomWords('dies', 'PTO shaft')).toBe('Dies')
   })
 
   test('says what still works and what does not', () => {

@@ -64,6 +64,22 @@ describe('a job', () => {
     expect(drawn).toHaveBeenCalledTimes(2)
   })
 
+  test('does not show a picture from before what was recorded over the one that has it', async () => {
+    vi.spyOn(api, 'jobState').mockResolvedValue(state(0))
+    const job = useJob('7')
+    await job.refresh()
+    let late: (view: CircuitView) => void = () => undefined
+    vi.spyOn(api, 'trace').mockReturnValue(new Promise((answer) => (late = answer)))
+    const moving = job.move('key', 'run')
+    expect(job.fresh.value, 'drawn for where the key was before').toBe(false)
+    const answer = { state: state(1) } as Recorded
+    await job.recorded({ shown: job.shown(), answer })
+    late({ ...trace([], []), supply_volts: 1 } as CircuitView)
+    await moving
+    expect(job.drawn.value).toEqual(answer.state?.follows.drawn)
+    expect(job.fresh.value).toBe(true)
+  })
+
   test('says what stands in the way, and tries again where that passes', async () => {
     vi.useFakeTimers()
     const asked = vi.spyOn(api, 'jobState')
@@ -96,7 +112,13 @@ describe('what is to be measured', () => {
   const along = [1, 2, 3].map((n) => trackPoint(n, { expected: 12.4, healthy: 12.5 }))
   const shown = trace([element('wire', 1, 2), element('gate', 2, 3)], along)
   const target = (...tests: ReturnType<typeof measured>[]) =>
-    useTarget(ref(shown), ref(diagnosis(tests)), ref({ key: 'start' }), ref('stopped' as const))
+    useTarget(
+      ref(shown),
+      ref(diagnosis(tests)),
+      ref({ key: 'start' }),
+      ref('stopped' as const),
+      ref(true),
+    )
 
   test('is the plan’s, with the cautions of the plan', () => {
     const { target: now } = target(measured('a', { cautions: ['kill-lead-off'] }))
@@ -115,7 +137,7 @@ describe('what is to be measured', () => {
     const tried = { kind: 'try', attend: 'engine' }
     const first = measured('x', { why: 'reproduce', action: tried as never })
     const judged = { ...diagnosis([measured('a')]), reproduce: first }
-    const t = useTarget(ref(shown), ref(judged), ref({}), ref('stopped' as const))
+    const t = useTarget(ref(shown), ref(judged), ref({}), ref('stopped' as const), ref(true))
     expect(t.tried.value?.why).toBe('reproduce')
     t.skip()
     expect([t.tried.value, t.target.value?.red.terminal]).toEqual([undefined, 'a'])
@@ -130,6 +152,20 @@ describe('what is to be measured', () => {
       cautions: ['may-crank'],
       expected: 12.4,
     })
+  })
+
+  test('at a point has none while the track is still that of other controls', async () => {
+    const judged = ref(diagnosis([measured('a')]))
+    const t = useTarget(
+      ref(shown),
+      judged,
+      ref({ key: 'off' }),
+      ref('stopped' as const),
+      ref(false),
+    )
+    t.chosen.value = 't.2'
+    await nextTick()
+    expect(t.target.value).toMatchObject({ cautions: undefined, expected: undefined })
   })
 
   test('of one’s own has none before the server has weighed it', () => {

@@ -106,7 +106,7 @@ fn anything_else_is_measured_and_counts_just_the_same() {
         page.sees("the starter could turn the engine: nothing would stop it.").await?;
         page.accessible_in_both_themes().await?;
         page.set("key", "off").await?;
-        page.sees("Ohms never on a live circuit.").await?;
+        page.sees("Never ohms on a live circuit.").await?;
         page.click("OL").await?;
         page.sees("start pin out: OL").await?;
         page.sees("1 to undo: pedal switch plug off").await?;

@@ -79,6 +79,11 @@ async fn what_is_recorded_stays_recorded_whatever_is_wrong_with_what_was_asked_b
     let (status, answer) = server.post(&path, &silent).await;
     assert_eq!((status.as_u16(), &answer["state"]), (200, &Value::Null));
     assert_eq!(server.json(&server.job_path("")).await["evidence"][0]["id"], silent["id"]);
+    // What is no address is said in words, not in a parser's.
+    let nowhere = server.get("/api/v1/jobs/xyz/state").await;
+    assert_eq!(nowhere.status().as_u16(), 404);
+    let problem: Value = nowhere.json().await.expect("a problem");
+    assert_eq!(problem["detail"], "There is nothing at this address.");
     let refused = server.get(&server.job_path("/state?circuit=sails")).await;
     assert_eq!(refused.status().as_u16(), 422);
     let unwanted = server.record(&entry(json!({"kind": "heard", "heard": "click"}))).await;

@@ -3156,6 +3156,8 @@ export interface components {
         /** @description Everything that a machine can be complained of, as buttons. */
         SymptomsView: {
             controls: components["schemas"]["Control"][];
+            /** @description What the engine drives, as the trade calls it: blades, PTO shaft. */
+            driven: string;
             /** @description Part id -> what the trade calls it. */
             part_names: {
                 [key: string]: string;

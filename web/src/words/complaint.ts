@@ -4,7 +4,16 @@ import { noticed } from './noticed'
 import { heardWords } from './tests'
 import { capital, lower } from './units'
 
-export const SYMPTOM: { [symptom in Symptom]: string } = CODES.symptoms
+const SYMPTOM: { [symptom in Symptom]: string } = CODES.symptoms
+
+/** What it does; of a machine without blades, what it drives: "PTO shaft drops out". */
+export function symptomWords(symptom: Symptom | 'wont-crank', driven: string): string {
+  if (symptom === 'wont-crank') return 'Won’t crank'
+  const words = SYMPTOM[symptom]
+  if (driven === 'blades' || !words.startsWith('Blades ')) return words
+  const does = words.slice('Blades '.length).replace(/^drop /, 'drops ')
+  return `${capital(driven)} ${does}`
+}
 
 /** Symptoms that are one question: the starter does not turn the engine. */
 export const WONT_CRANK: Symptom[] = ['dead', 'one-click', 'chatters', 'cranks-slowly']

@@ -24,6 +24,13 @@ pub struct Drive {
     pub called: Option<String>,
 }
 
+impl Drive {
+    /// What the engine drives, as the trade calls it.
+    pub fn driven(&self) -> &str {
+        self.called.as_deref().unwrap_or("blades")
+    }
+}
+
 /// One thing an operator does in the ordinary use of the machine.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]

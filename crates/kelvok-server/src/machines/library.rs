@@ -163,7 +163,7 @@ pub async fn get(
     Ok(Json(MachineDetail {
         machine: MachineView::of(&known.name, circuit, &known.revision),
         controls: circuit.controls.clone(),
-        driven: drive.called.clone().unwrap_or_else(|| "blades".to_owned()),
+        driven: drive.driven().to_owned(),
         recoil: drive.recoil,
         circuits: CircuitName::all(circuit),
         conditions: ConditionView::all(circuit, kept),

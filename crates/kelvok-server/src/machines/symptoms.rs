@@ -19,6 +19,8 @@ use utoipa::ToSchema;
 pub struct SymptomsView {
     pub symptoms: Vec<SymptomView>,
     pub controls: Vec<Control>,
+    /// What the engine drives, as the trade calls it: blades, PTO shaft.
+    pub driven: String,
     /// Part id -> what the trade calls it.
     pub part_names: BTreeMap<String, String>,
 }
@@ -61,6 +63,7 @@ pub async fn symptoms(
     Ok(Json(SymptomsView {
         symptoms: offers.into_iter().map(SymptomView::from).collect(),
         controls: document.controls.clone(),
+        driven: document.drive.driven().to_owned(),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
     }))
 }

@@ -32,6 +32,7 @@ const props = defineProps<{ id: string }>()
 const {
   job,
   drawn,
+  fresh,
   trace,
   diagnosis,
   circuit,
@@ -60,11 +61,10 @@ const {
   walkOn,
   toPlan,
   skip,
-} = useTarget(trace, diagnosis, condition, engine)
+} = useTarget(trace, diagnosis, condition, engine, fresh)
 const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
-const sheet = ref(false)
-const before = ref(false)
+const [sheet, before] = [ref(false), ref(false)]
 const said = ref('')
 /** Why the last reading was refused. */
 const refused = ref<string>()

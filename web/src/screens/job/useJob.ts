@@ -1,4 +1,4 @@
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import {
   ApiError,
   api,
@@ -9,6 +9,7 @@ import {
   type JobState,
   type JobView,
   type ShownOfJob,
+  type Standing,
   type Strategy,
 } from '../../api/client'
 import { lower } from '../../words/units'
@@ -77,13 +78,23 @@ export function useJob(id: string) {
     }
   }
 
+  /** What the picture was drawn for. */
+  const drawnFor = shallowRef<Standing>()
+  /** Whether the picture is of the machine as it is set now: else what it says to mind is not of it. */
+  const fresh = computed(() => JSON.stringify(drawnFor.value) === JSON.stringify(at()))
+  function draw(view: CircuitView, of: Standing) {
+    drawn.value = view
+    drawnFor.value = { set: { ...of.set }, engine: of.engine }
+  }
+
   let asked = 0
   async function refreshTrace() {
     const mine = ++asked
     if (!ownCircuit.value) return
-    const view = await api.trace(id, circuit.value, at())
+    const of = at()
+    const view = await api.trace(id, circuit.value, of)
     // A slower answer to an earlier question is not shown over a later one.
-    if (mine === asked) drawn.value = view
+    if (mine === asked) draw(view, of)
   }
 
   async function refreshDiagnosis() {
@@ -99,7 +110,7 @@ export function useJob(id: string) {
       ownCircuit.value = own.circuit
     }
     job.value = state.job
-    if (picture) drawn.value = own
+    if (picture) draw(own, at())
     diagnosis.value = judged
   }
 
@@ -117,6 +128,8 @@ export function useJob(id: string) {
     if (!of?.answer.state) return refresh()
     const same = JSON.stringify(of.shown) === JSON.stringify(shown())
     trouble.value = ''
+    // A picture that was asked for before has not what was recorded.
+    if (same) asked++
     take(of.answer.state, same)
     if (!same) await tolerant(refreshTrace)
   }
@@ -168,6 +181,7 @@ export function useJob(id: string) {
   return {
     job,
     drawn,
+    fresh,
     trace,
     diagnosis,
     circuit,

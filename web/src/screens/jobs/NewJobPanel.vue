@@ -19,6 +19,9 @@ const busy = ref(false)
 const unpicked = ref(false)
 /** One id for the panel: sent twice, the job is opened once. */
 const id = uuid()
+/** And one for each choice, which goes in once. */
+let complaint = uuid()
+watch(chosen, () => (complaint = uuid()))
 const { person, load: loadPeople } = usePerson()
 void loadPeople().catch(() => undefined)
 
@@ -42,10 +45,19 @@ const hoursTrouble = computed(() =>
     : trouble.value?.field('hours'),
 )
 
+/** Fields that show what is wrong with them; the rest is said below. */
+const SHOWN = ['tag', 'owner', 'complaint', 'serial', 'hours']
+const besides = computed(() => {
+  const own = trouble.value?.problem?.errors ?? []
+  const rest = own.filter((e) => !SHOWN.includes(e.field)).map((e) => e.sentence)
+  return own.length ? rest.join(' ') : (trouble.value?.message ?? '')
+})
+
 async function open() {
   unpicked.value = !revision.value
   if (!revision.value || Number.isNaN(hours.value)) return
   busy.value = true
+  trouble.value = undefined
   try {
     await api.openJob({
       id,
@@ -55,7 +67,7 @@ async function open() {
       complaint: typed.complaint.trim() || said.value,
       serial: typed.serial,
       hours: hours.value,
-      complained: chosen.value && { id: uuid(), by: person.value, ...chosen.value },
+      complained: chosen.value && { id: complaint, by: person.value, ...chosen.value },
     })
     sessionStorage.removeItem(DRAFT)
     emit('opened', id)
@@ -109,9 +121,7 @@ async function open() {
         :error-messages="hoursTrouble"
       />
     </div>
-    <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
-      {{ trouble.message }} What you typed is kept.
-    </p>
+    <p v-if="besides" class="trouble" role="alert">{{ besides }} What you typed is kept.</p>
     <v-btn type="submit" class="strong" height="56" :disabled="busy">Open job</v-btn>
   </form>
 </template>

@@ -24,14 +24,14 @@ pub struct OutcomeDictionary {
 #[derive(Debug)]
 struct Row {
     /// By set of changes, by index into the outcomes.
-    by_set: Vec<u16>,
+    by_set: Vec<u32>,
     /// What is noticed, and the relays then: each different answer once.
     outcomes: Vec<(Outcome, Relays)>,
 }
 
 impl OutcomeDictionary {
     /// Works out every set in every condition, on every core there is. O(conditions x sets), nearly
-    /// all of them looked up and not solved; two bytes each.
+    /// all of them looked up and not solved; four bytes each.
     ///
     /// # Arguments
     /// `from` are the relays from which a condition settles under a set of changes, by its index.
@@ -56,7 +56,7 @@ impl OutcomeDictionary {
     /// either was not asked for.
     pub fn outcome(&self, condition: &Condition, set: usize) -> Option<&(Outcome, Relays)> {
         let row = self.rows.get(condition)?;
-        row.outcomes.get(usize::from(*row.by_set.get(set)?))
+        row.outcomes.get(*row.by_set.get(set)? as usize)
     }
 
     /// How many answers it holds.
@@ -84,7 +84,7 @@ impl Row {
         let mut row = Self { by_set: Vec::with_capacity(sets.len()), outcomes: Vec::new() };
         let mut places = HashMap::new();
         // By relays: the sound machine, and where changes are felt by a spark.
-        let mut sound: HashMap<Relays, (u16, Vec<bool>)> = HashMap::new();
+        let mut sound: HashMap<Relays, (u32, Vec<bool>)> = HashMap::new();
         for (s, changes) in sets.iter().enumerate() {
             let relays = from(s);
             let (own, sparks) = &*sound.entry(relays).or_insert_with(|| {
@@ -132,8 +132,8 @@ impl Row {
                 solver.solve(&[&scratch], &[relays]);
                 (noticed(circuit, &solver.lane(0), &scratch), solver.relays(0))
             };
-            let same = row.outcomes[usize::from(own)].0 == outcome
-                && row.outcomes[usize::from(own)].1 == after;
+            let same =
+                row.outcomes[own as usize].0 == outcome && row.outcomes[own as usize].1 == after;
             let place = if same { own } else { row.place(&mut places, outcome, after) };
             row.by_set.push(place);
         }
@@ -143,13 +143,13 @@ impl Row {
     /// Where an answer stands among the different ones.
     fn place(
         &mut self,
-        places: &mut HashMap<(Outcome, Relays), u16>,
+        places: &mut HashMap<(Outcome, Relays), u32>,
         outcome: Outcome,
         relays: Relays,
-    ) -> u16 {
+    ) -> u32 {
         *places.entry((outcome, relays)).or_insert_with_key(|answer| {
             self.outcomes.push(answer.clone());
-            (self.outcomes.len() - 1) as u16
+            (self.outcomes.len() - 1) as u32
         })
     }
 }

@@ -21,7 +21,8 @@ pub enum Caution {
     /// It should not crank here and could move off if it does: spark leads off and grounded,
     /// wheels chocked, area clear.
     MightMove,
-    /// Ohms: the key stays off, the blades off.
+    /// Ohms with the battery still on: key off, blades off, and volts read first, for two things bad at
+    /// once can keep live what neither would alone.
     PowerOff,
     /// Ohms with the battery's negative lead off: off first, on last.
     BatteryOff,
@@ -51,8 +52,8 @@ impl Caution {
                  grounded, wheels chocked, area clear."
             }
             Self::PowerOff => {
-                "Blades off, wheels chocked, key out of the switch. Ohms never on a live \
-                 circuit."
+                "Blades off, wheels chocked, key out of the switch. Volts first, same two \
+                 points: must read 0. Never ohms on a live circuit."
             }
             Self::BatteryOff => {
                 "Battery negative clamp off first, on last. With it off nothing can crank."
@@ -292,8 +293,7 @@ pub(crate) fn may_turn(crank: Crank) -> bool {
 /// What to mind.
 ///
 /// # Arguments
-/// `cranks` is whether any suspect that counts would crank it, `should` whether a sound machine
-/// would.
+/// `cranks` is whether it may crank while this is done, `should` whether a sound machine would.
 pub(crate) fn cautions(
     circuit: &Circuit,
     hazards: &Hazards,
@@ -303,7 +303,7 @@ pub(crate) fn cautions(
 ) -> Vec<Caution> {
     let mut all = Vec::new();
     let battery_off = set_up.contains(&SetUp::BatteryOff);
-    if cranks && !action.is_ohms() && !matches!(action, TestAction::Look(_)) {
+    if cranks {
         all.push(Caution::MayCrank);
     }
     if action == TestAction::Try(Sense::Starter) && !should {
@@ -359,6 +359,16 @@ pub(crate) fn key_controls(circuit: &Circuit) -> BTreeSet<usize> {
         }
     }
     keys
+}
+
+/// Whether a key is held against its spring with the engine standing, as it is to start: then only the
+/// interlocks keep it from cranking, and two of them may be bad at once.
+pub(crate) fn key_is_held(circuit: &Circuit, condition: &Condition) -> bool {
+    let held = |key: &usize| {
+        let position = usize::from(condition.positions[*key]);
+        circuit.controls[*key].positions[position].returns_to.is_some()
+    };
+    condition.engine == Engine::Stopped && key_controls(circuit).iter().any(held)
 }
 
 /// The nodes that nothing switched parts from this one.

@@ -9,7 +9,7 @@ use crate::circuit::{
     Condition, ElementId, ElementKind, FaultMode, Instrument, Reading, Relays, by_moves,
 };
 use crate::diagnosis::candidates::{
-    Caution, Hazards, cautions, key_controls, may_turn, sweep_set_ups,
+    Caution, Hazards, cautions, key_is_held, may_turn, sweep_set_ups,
 };
 use crate::diagnosis::evidence::{Probe, SetUp, TestAction};
 use crate::diagnosis::predict::{FaultModel, Predicted, Predictor, nominal_volts};
@@ -219,7 +219,7 @@ impl Sweeping<'_> {
     fn candidates(&self, probe: Probe, targets: &[Target]) -> Vec<Candidate> {
         let rest = self.rest();
         let near = by_moves(&self.model.circuit, &rest).into_iter();
-        let near = near.filter(|c| !self.key_is_held(c)).take(MOST_CANDIDATES);
+        let near = near.filter(|c| !key_is_held(&self.model.circuit, c)).take(MOST_CANDIDATES);
         let mut all = Vec::new();
         for condition in near {
             let supply = nominal_volts(&self.model.circuit);
@@ -246,15 +246,6 @@ impl Sweeping<'_> {
             }
         }
         all
-    }
-
-    /// Whether a key is held against its spring, as it is to start: no stand asks for that.
-    fn key_is_held(&self, condition: &Condition) -> bool {
-        let held = |key: &usize| {
-            let position = usize::from(condition.positions[*key]);
-            self.model.circuit.controls[*key].positions[position].returns_to.is_some()
-        };
-        key_controls(&self.model.circuit).iter().any(held)
     }
 
     /// Whether the starter would stir here with any single thing wrong, or nothing.

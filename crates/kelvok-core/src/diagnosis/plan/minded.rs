@@ -2,7 +2,7 @@
 
 use crate::circuit::Condition;
 use crate::diagnosis::belief::Belief;
-use crate::diagnosis::candidates::{Caution, Hazards, cautions, may_turn};
+use crate::diagnosis::candidates::{Caution, Hazards, cautions, key_is_held, may_turn};
 use crate::diagnosis::evidence::{SetUp, TestAction};
 use crate::diagnosis::faults::Suspects;
 use crate::diagnosis::predict::{FaultDictionary, FaultModel, Situation};
@@ -38,8 +38,11 @@ pub(crate) fn minded(
     at: (&Condition, &[SetUp]),
     action: TestAction,
 ) -> Vec<Caution> {
-    let acts = !matches!(action, TestAction::Look(_)) && !action.is_ohms();
-    let turns = acts && cranks(dictionary, live);
+    let (condition, set_up) = at;
+    let looks = matches!(action, TestAction::Look(_));
+    let acts = !looks && !action.is_ohms();
+    let held = key_is_held(&model.circuit, condition) && !set_up.contains(&SetUp::BatteryOff);
+    let turns = acts && cranks(dictionary, live) || !looks && held;
     let should = acts && may_turn(dictionary.shown()[0].crank);
     cautions(&model.circuit, hazards, at, action, (turns, should))
 }

@@ -8,7 +8,7 @@ use super::next_test::{Answer, NextTest, Why};
 use super::stakes::{Stakes, stakes};
 use crate::circuit::Condition;
 use crate::diagnosis::belief::{Belief, SHAKEN_SHOWS};
-use crate::diagnosis::candidates::{Catalog, MechanicAt, Prospect};
+use crate::diagnosis::candidates::{Catalog, Context, MechanicAt, Prospect, key_is_held};
 use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction, Unit};
 use crate::diagnosis::predict::FaultModel;
 use std::cmp::Ordering;
@@ -152,13 +152,13 @@ impl<'a> Planning<'a> {
         stakes
     }
 
-    /// Whether a context must not be brought about now: it takes the kill lead off, and a suspect
-    /// that counts would turn the engine.
+    /// Whether a context must not be brought about now: it takes the kill lead off, and the key is held
+    /// to start, or a suspect that counts would turn the engine.
     pub fn barred(&self, context: usize) -> bool {
-        let set_up = &self.catalog.contexts[context].set_up;
+        let Context { condition, set_up, .. } = &self.catalog.contexts[context];
         self.catalog.hazards.unkillable(set_up)
             && !set_up.contains(&SetUp::BatteryOff)
-            && self.cranks(context)
+            && (key_is_held(&self.model.circuit, condition) || self.cranks(context))
     }
 
     fn cranks(&self, context: usize) -> bool {

@@ -40,6 +40,8 @@ export function useTarget(
   diagnosis: Ref<DiagnosisView | undefined>,
   condition: Ref<Condition>,
   engine: Ref<Engine>,
+  /** Whether the track is of the machine as it is set now. */
+  fresh: Ref<boolean>,
 ) {
   /** Terminal of a point chosen on the track; none while the plan is followed. */
   const chosen = ref<string>()
@@ -83,9 +85,9 @@ export function useTarget(
         condition: condition.value,
         engine: engine.value,
         setUp: [],
-        cautions: trace.value?.cautions,
-        expected: point.expected ?? undefined,
-        healthy: point.healthy ?? undefined,
+        cautions: fresh.value ? trace.value?.cautions : undefined,
+        expected: fresh.value ? (point.expected ?? undefined) : undefined,
+        healthy: fresh.value ? (point.healthy ?? undefined) : undefined,
       }
     }
     const next = test.value
