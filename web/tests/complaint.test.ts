@@ -36,8 +36,8 @@ describe('a complaint', () => {
     const entries = [entry('runs', 'down'), entry('stops', 'up', { at_times: true })]
     const telling = { when: { kind: 'always' }, entries } as unknown as TellingView
     expect(tellingLines(telling, [key, pedal])).toEqual([
-      'Engine runs: key run, pedal down',
-      'Engine stops, off and on: key run, pedal up',
+      'Engine keeps running: key run, pedal down',
+      'Engine dies, off and on: key run, pedal up',
     ])
   })
 })

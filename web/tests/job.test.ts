@@ -91,21 +91,6 @@ describe('a job', () => {
     expect([job.trouble.value, !!job.job.value]).toEqual(['', true])
     vi.useRealTimers()
   })
-
-  test('names what the last entry left off', async () => {
-    const left = state(1)
-    const set_up = [{ kind: 'battery-off' }, { kind: 'unplugged', connector: 'seat-plug' }]
-    left.job.part_names = { 'seat-plug': 'Seat plug' }
-    left.job.evidence = [
-      { entry: { set_up, observation: { kind: 'reading' } } },
-      { entry: { set_up: [], observation: { kind: 'note' } } },
-      { voided: {}, entry: { set_up: [], observation: { kind: 'reading' } } },
-    ] as never
-    vi.spyOn(api, 'jobState').mockResolvedValue(left)
-    const job = useJob('7')
-    await job.refresh()
-    expect(job.toUndo.value).toEqual(['battery clamp off', 'seat plug off'])
-  })
 })
 
 describe('what is to be measured', () => {
@@ -118,6 +103,7 @@ describe('what is to be measured', () => {
       ref({ key: 'start' }),
       ref('stopped' as const),
       ref(true),
+      ref([]),
     )
 
   test('is the plan’s, with the cautions of the plan', () => {
@@ -137,7 +123,14 @@ describe('what is to be measured', () => {
     const tried = { kind: 'try', attend: 'engine' }
     const first = measured('x', { why: 'reproduce', action: tried as never })
     const judged = { ...diagnosis([measured('a')]), reproduce: first }
-    const t = useTarget(ref(shown), ref(judged), ref({}), ref('stopped' as const), ref(true))
+    const t = useTarget(
+      ref(shown),
+      ref(judged),
+      ref({}),
+      ref('stopped' as const),
+      ref(true),
+      ref([]),
+    )
     expect(t.tried.value?.why).toBe('reproduce')
     t.skip()
     expect([t.tried.value, t.target.value?.red.terminal]).toEqual([undefined, 'a'])
@@ -154,6 +147,16 @@ describe('what is to be measured', () => {
     })
   })
 
+  test('at a point of one’s own has everything put back first that is off', async () => {
+    const off = [{ entry: { kind: 'battery-off' as const }, name: 'battery' }]
+    const judged = ref(diagnosis([measured('a')]))
+    const t = useTarget(ref(shown), judged, ref({}), ref('stopped' as const), ref(true), ref(off))
+    expect(t.target.value?.putBack).toEqual([])
+    t.chosen.value = 't.2'
+    await nextTick()
+    expect(t.target.value?.putBack).toEqual(off)
+  })
+
   test('at a point has none while the track is still that of other controls', async () => {
     const judged = ref(diagnosis([measured('a')]))
     const t = useTarget(
@@ -162,6 +165,7 @@ describe('what is to be measured', () => {
       ref({ key: 'off' }),
       ref('stopped' as const),
       ref(false),
+      ref([]),
     )
     t.chosen.value = 't.2'
     await nextTick()

@@ -79,6 +79,7 @@ export function measured(red: string, more: Partial<TestView> = {}): TestView {
     condition: { key: 'start' },
     engine: 'stopped',
     set_up: [],
+    put_back: [],
     action: {
       kind: 'measure',
       instrument: 'voltmeter',

@@ -100,12 +100,13 @@ describe('what a test would tell', () => {
   })
 
   test('has a reason', () => {
-    const answer = (probability: number) => ({ probability }) as TestView['answers'][number]
+    const leaves = [{ unit: { kind: 'part', name: 'Key switch' }, probability: 0.9 }]
+    const answer = (probability: number) => ({ probability, leaves }) as TestView['answers'][number]
     expect(whyWords(measured('a', { answers: [answer(0.57), answer(0.43)] }))).toBe(
-      'splits 57 / 43',
+      '57 % chance this points to the key switch',
     )
     expect(whyWords(measured('a', { why: 'recheck' }))).toMatch(/after the repair/)
-    expect(whyWords(measured('a'))).toMatch(/nothing else is left/)
+    expect(whyWords(measured('a'))).toMatch(/won’t tell you much/)
   })
 
   test('that is tried has its question and every answer', () => {
@@ -135,10 +136,10 @@ describe('a break', () => {
 
   test('is named by its one gate, by how many, or by none', () => {
     expect(breakWords({ ...lost, gates: [gate] })).toBe(
-      'The pedal switch’s start pole is not made with the pedal down.',
+      'The pedal switch’s start pole is open with the pedal down.',
     )
     expect(breakWords({ ...lost, gates: [gate, gate] })).toMatch(
-      /^One of the 2 gates between Brake/,
+      /^One of the 2 contacts between Brake/,
     )
     expect(breakWords(lost)).toMatch(/a wire, a plug or a joint/)
   })

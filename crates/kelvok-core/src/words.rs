@@ -3,7 +3,7 @@
 use crate::bench::Function;
 use crate::circuit::FaultMode;
 use crate::complaint::Symptom;
-use crate::diagnosis::{Caution, Danger};
+use crate::diagnosis::{Caution, Danger, Repair};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
 use serde::Serialize;
@@ -19,6 +19,7 @@ pub fn words() -> Value {
         "fault_modes": table(FaultMode::ALL, FaultMode::words),
         "noticeable": table(Noticeable::ALL, Noticeable::words),
         "part_kinds": table(PartKind::ALL, PartKind::words),
+        "repairs": table(Repair::ALL, Repair::words),
         "switch_functions": table(Function::ALL, Function::words),
         "symptoms": table(Symptom::ALL, Symptom::words),
     })

@@ -117,7 +117,7 @@ fn a_walk_behind_with_a_rope_is_not_asked_whether_it_cranks() {
 
 /// Whether a good machine does what an entry says.
 fn does_that(circuit: &Circuit, entry: &Evidence) -> bool {
-    let good = Judge::new(circuit, &[]).behavior(&entry.condition);
+    let good = Judge::as_built(circuit, &[]).behavior(&entry.condition);
     match entry.observation {
         Observation::Sensed(Sensed::Starter(heard)) => good.cranks == (heard == Heard::Cranks),
         Observation::Sensed(Sensed::Engine(does)) => match entry.condition.engine {

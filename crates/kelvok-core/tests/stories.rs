@@ -6,7 +6,7 @@ use expect_test::expect_file;
 use kelvok_core::circuit::Engine;
 use kelvok_core::circuit::Instrument;
 use kelvok_core::diagnosis::{
-    Entry, Heard, LookEntry, ObservationEntry, STORY_FORMAT, SetUpEntry, Signed, Source,
+    Entry, Heard, LookEntry, ObservationEntry, Repair, STORY_FORMAT, SetUpEntry, Signed, Source,
     StoryDocument, StoryEntry, StoryVerdict, Work, parse_reading, story_schema,
 };
 use std::collections::BTreeMap;
@@ -72,7 +72,11 @@ fn story() -> StoryDocument {
             entry(ObservationEntry::Looked { at: look, bad: false }),
             entry(ObservationEntry::WorkedOn { unit: "seat".to_owned(), work: Work::Jumped }),
             entry(ObservationEntry::Note { text: "Deck belt, frayed;\nnot ours".to_owned() }),
-            entry(ObservationEntry::Repaired { unit: "brake:linkage".to_owned() }),
+            entry(ObservationEntry::Repaired {
+                unit: "brake:linkage".to_owned(),
+                how: Some(Repair::Adjusted),
+                note: "Bracket had slipped".to_owned(),
+            }),
             ran,
         ],
         verdicts: vec![StoryVerdict {

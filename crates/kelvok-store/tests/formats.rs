@@ -123,7 +123,11 @@ async fn rows_of_the_first_form_say_what_they_said() {
             ObservationEntry::Blades { turn: false },
             ObservationEntry::Lamp { lamp: text("headlamp"), burns: LampState::Dim },
             ObservationEntry::Looked { at: fuse, bad: true },
-            ObservationEntry::Repaired { unit: text("brake:linkage") },
+            ObservationEntry::Repaired {
+                unit: text("brake:linkage"),
+                how: None,
+                note: String::new()
+            },
             ObservationEntry::WorkedOn { unit: text("main-fuse"), work: Work::FuseChanged },
             ObservationEntry::Ran { minutes: 12.5 },
             ObservationEntry::Note { text: text("Seat cracked.") },

@@ -66,6 +66,11 @@ export type MachinesPage = Schemas['MachinesPage']
 export type BenchPage = Schemas['BenchPage']
 export type Status = Schemas['Status']
 export type Work = Schemas['Work']
+export type Repair = Schemas['Repair']
+export type RepairableView = Schemas['RepairableView']
+export type UnderstoodView = Schemas['UnderstoodView']
+export type ToldView = Schemas['ToldView']
+export type Entry = Schemas['Entry']
 export type Observed = Schemas['Observed']
 export type AnswerView = Schemas['AnswerView']
 export type UnitView = Schemas['UnitView']
@@ -259,6 +264,14 @@ export const api = {
   /** What a machine can be complained of. */
   symptoms: (name: string) =>
     answer(client.GET('/api/v1/machines/{name}/symptoms', { params: { path: { name } } })),
+  /** Reads a customer's sentence; nothing is recorded. */
+  readSentence: (name: string, said: string) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/read', {
+        params: { path: { name } },
+        body: { said },
+      }),
+    ),
   machineCircuit: (name: string, circuit: string, at: Standing) =>
     answer(
       client.GET('/api/v1/machines/{name}/circuits/{circuit}', {

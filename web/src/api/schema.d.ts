@@ -388,7 +388,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Closes a job, or opens it again. */
+        /** Closes a job, or opens it again. It is not closed while anything that was taken off for a test is off. */
         put: operations["set_job_status"];
         post?: never;
         delete?: never;
@@ -474,7 +474,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keeps a verdict. Its probability is what the evidence gives the units, not what the client says. */
+        /**
+         * Keeps a verdict: what the mechanic says it is. Its probability is what the evidence before its repair
+         *     gives the units, not what the client says.
+         */
         post: operations["keep_verdict"];
         delete?: never;
         options?: never;
@@ -718,6 +721,23 @@ export interface paths {
         get: operations["export_netlist"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a customer's sentence, on a machine. Nothing is recorded. */
+        post: operations["read_sentence"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1456,6 +1476,8 @@ export interface components {
         Complained: {
             /** @description Who takes it. */
             by: string;
+            /** @description What it comes to, where that was read from a sentence or corrected; else as the machine has it. */
+            entries?: components["schemas"]["Entry"][];
             /**
              * Format: uuid
              * @description Made by the client (UUIDv7), so that a retry takes it once; its entries are named after it.
@@ -1464,6 +1486,11 @@ export interface components {
             symptom: components["schemas"]["Symptom"];
             /** @description One of those that the machine can have it at. */
             when: components["schemas"]["When"];
+        };
+        /** @description One thing complained of. */
+        ComplaintView: {
+            /** @description What it may be; one if the words leave nothing open. */
+            may_be: components["schemas"]["ToldView"][];
         };
         ConclusionView: {
             /**
@@ -1532,6 +1559,11 @@ export interface components {
          * @enum {string}
          */
         Crank: "no" | "click" | "chatter" | "slow" | "yes";
+        /** @description What a customer says, in their own words. */
+        CustomerSays: {
+            /** @description At most 5,000 letters. */
+            said: string;
+        };
         /**
          * @description Why a measurement is never proposed. Who takes it all the same is told.
          * @enum {string}
@@ -1953,8 +1985,12 @@ export interface components {
             part_names: {
                 [key: string]: string;
             };
+            /** @description What can be repaired or replaced, and how. */
+            repairs: components["schemas"]["RepairableView"][];
             /** @description What can be set up before something is measured or tried. */
             set_ups: components["schemas"]["SetUpView"][];
+            /** @description What was taken off for a test and is not back on; the job cannot be closed before it is. */
+            still_off: components["schemas"]["SetUpView"][];
             test_points: components["schemas"]["PointView"][];
             /** @description Entries that lie damaged in the database. They are kept as they are, and count for nothing. */
             unreadable: components["schemas"]["UnreadableView"][];
@@ -2331,9 +2367,16 @@ export interface components {
             /** @enum {string} */
             kind: "looked";
         } | {
+            how?: components["schemas"]["Repair"] | null;
             /** @enum {string} */
             kind: "repaired";
+            /** @description In words of one's own. */
+            note?: string;
             unit: string;
+        } | {
+            /** @enum {string} */
+            kind: "put-back";
+            what: components["schemas"]["SetUpEntry"];
         } | {
             /** @enum {string} */
             kind: "worked-on";
@@ -2382,9 +2425,15 @@ export interface components {
             /** @enum {string} */
             kind: "looked";
         } | {
+            how?: components["schemas"]["Repair"] | null;
             /** @enum {string} */
             kind: "repaired";
+            note?: string;
             unit: string;
+        } | {
+            /** @enum {string} */
+            kind: "put-back";
+            what: components["schemas"]["SetUpEntry"];
         } | {
             /** @enum {string} */
             kind: "worked-on";
@@ -2742,6 +2791,17 @@ export interface components {
         Reference: {
             faults: components["schemas"]["FaultNote"][];
             instruments: components["schemas"]["InstrumentNote"][];
+        };
+        /**
+         * @description How a unit was put right.
+         * @enum {string}
+         */
+        Repair: "replaced" | "cleaned" | "tightened" | "adjusted" | "freed" | "recrimped" | "reseated" | "new-wire" | "new-fuse" | "charged";
+        /** @description A unit, and what can be done to it. */
+        RepairableView: {
+            unit: components["schemas"]["UnitView"];
+            /** @description The usual first. */
+            ways: components["schemas"]["Repair"][];
         };
         /** @enum {string} */
         Role: "wire" | "joint" | "gate" | "diode" | "fuse" | "ground" | "load";
@@ -3187,8 +3247,14 @@ export interface components {
             engine: components["schemas"]["Engine"];
             /** Format: double */
             minutes: number;
+            /** @description What is still off from before and must be put back first. */
+            put_back: components["schemas"]["SetUpView"][];
             set_up: components["schemas"]["SetUpView"][];
             why: components["schemas"]["Why"];
+        };
+        /** @description A symptom with when, and what goes into the log. */
+        ToldView: components["schemas"]["TellingView"] & {
+            symptom: components["schemas"]["Symptom"];
         };
         TraceView: {
             /** @description What to mind while a voltmeter is put to any of the points, in this condition. */
@@ -3240,6 +3306,25 @@ export interface components {
             /** @description Points of it, in percent of the travel. */
             points: components["schemas"]["StrokePoint"][];
             way: components["schemas"]["StrokeWay"];
+        };
+        /** @description What a sentence comes to. */
+        UnderstoodView: {
+            at_times: boolean;
+            /** @description Two of them cannot both be. */
+            clash: boolean;
+            /** @description What it complains of, each sure (one) or with what it may be. */
+            complaints: components["schemas"]["ComplaintView"][];
+            /** @description What nothing was made of. */
+            left: string[];
+            /** @description A good machine does that too, set like that. */
+            normal: boolean;
+            /** @description Since when, in its own words. */
+            since?: string | null;
+            /** Format: double */
+            times_an_hour?: number | null;
+            worked_on: components["schemas"]["WorkedOnView"][];
+            /** @description What still works, as entries. */
+            works: components["schemas"]["Entry"][];
         };
         /** @description Why a part is not to be fitted, or not yet. */
         Unfit: {
@@ -3456,6 +3541,13 @@ export interface components {
          * @enum {string}
          */
         WorkedBy: "hand" | "machine";
+        /** @description What was done to a unit before. */
+        WorkedOnView: {
+            /** @description As it goes into the log. */
+            entry: components["schemas"]["Entry"];
+            unit: components["schemas"]["UnitView"];
+            work: components["schemas"]["Work"];
+        };
     };
     responses: never;
     parameters: never;
@@ -5896,7 +5988,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description What was sent cannot be, a sentence each field */
+            /** @description Something is still off */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7653,6 +7745,119 @@ export interface operations {
             };
             /** @description It lies damaged in the database */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sentence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerSays"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, closed, or an id that was used for something else */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import {
   ApiError,
   api,
+  type Entry,
   type Symptom,
   type SymptomsView,
   type TellingView,
@@ -13,8 +14,12 @@ import ChoiceButtons from './ChoiceButtons.vue'
 
 /** What does it do? Big buttons fitted to the machine; what a choice says is shown before it counts. */
 const props = defineProps<{ machine: string }>()
-const chosen = defineModel<{ symptom: Symptom; when: When } | undefined>()
-const emit = defineEmits<{ trouble: [error: ApiError]; words: [words: string] }>()
+const chosen = defineModel<{ symptom: Symptom; when: When; entries: Entry[] } | undefined>()
+const emit = defineEmits<{
+  trouble: [error: ApiError]
+  words: [words: string]
+  menu: [menu: SymptomsView]
+}>()
 
 const menu = shallowRef<SymptomsView>()
 const symptom = ref<Symptom>()
@@ -29,7 +34,9 @@ watch(
     emit('words', '')
     try {
       const found = await api.symptoms(name)
-      if (mine === asked) menu.value = found
+      if (mine !== asked) return
+      menu.value = found
+      emit('menu', found)
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
       emit('trouble', error)
@@ -57,6 +64,14 @@ const lines = computed(() =>
   told.value ? tellingLines(told.value, menu.value?.controls ?? []) : [],
 )
 
+/** What was read from a sentence is shown as if it had been tapped. */
+function show(symptom_: Symptom, telling: TellingView) {
+  question.value = WONT_CRANK.includes(symptom_) ? 'wont-crank' : symptom_
+  symptom.value = symptom_
+  say(telling)
+}
+defineExpose({ show })
+
 function ask(next: Question) {
   question.value = next
   symptom.value = told.value = chosen.value = undefined
@@ -74,7 +89,7 @@ function choose(own: Symptom) {
 function say(telling: TellingView) {
   if (!symptom.value) return
   told.value = telling
-  chosen.value = { symptom: symptom.value, when: telling.when }
+  chosen.value = { symptom: symptom.value, when: telling.when, entries: telling.entries }
   const own = says(symptom.value)
   emit('words', tellings.value.length > 1 ? `${own}: ${when(telling)}` : own)
 }
@@ -102,7 +117,7 @@ function say(telling: TellingView) {
       question="When?"
       :choices="tellings"
       :says="when"
-      :chosen="told"
+      :chosen="tellings.find((t) => JSON.stringify(t.when) === JSON.stringify(told?.when))"
       @choose="say"
     />
     <ul v-if="lines.length" class="says" aria-label="What that says" aria-live="polite">

@@ -12,7 +12,7 @@ const rows = computed(() =>
     title: suspectTitle(row),
     share: row.probability,
     change: Math.round(row.change * 100),
-    detail: row.units.length === 1 ? row.units[0]?.detail : 'no test at hand tells these apart',
+    detail: row.units.length === 1 ? row.units[0]?.detail : 'can’t tell these apart from here',
   })),
 )
 const more = computed(() => {
@@ -24,8 +24,8 @@ const slip = computed(() => slipOf(props.diagnosis))
 </script>
 
 <template>
-  <section v-if="rows.length" aria-label="What could still be it">
-    <h2>What could still be it</h2>
+  <section v-if="rows.length" aria-label="Possible causes">
+    <h2>Possible causes</h2>
     <ol>
       <li v-for="row in rows" :key="row.title">
         <span
@@ -44,9 +44,7 @@ const slip = computed(() => slipOf(props.diagnosis))
       <li v-if="slip" class="slip">
         <b class="share mono">{{ percent(slip) }}</b>
         <span class="what"
-          >Probe not touching, or a control not held<small
-            >the last entry would then say nothing</small
-          ></span
+          >The last reading was bad<small>probe slipped, or a control not held</small></span
         >
       </li>
     </ol>

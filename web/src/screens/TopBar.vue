@@ -1,19 +1,22 @@
 <script setup lang="ts">
-import { mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
+import { mdiMenu, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
+import { ref } from 'vue'
 import { useThemeChoice } from '../theme/useThemeChoice'
 
 const { name, toggle } = useThemeChoice()
+/** On a phone the rest of the bar folds. */
+const open = ref(false)
 </script>
 
 <template>
-  <header class="bar">
+  <header class="bar" :class="{ open }">
     <router-link class="brand" to="/" aria-label="Kelvok, all jobs">
       <svg viewBox="0 0 36 24" width="36" height="24" aria-hidden="true">
         <path class="hot" d="M1 17h9" />
         <path class="arm" d="M10 17 24 5" />
         <path class="cold" d="M26 17h9" />
       </svg>
-      Kelvok
+      <span class="name">Kelvok</span>
     </router-link>
     <nav class="no-print" aria-label="Kelvok">
       <router-link to="/">Jobs</router-link>
@@ -21,6 +24,15 @@ const { name, toggle } = useThemeChoice()
       <router-link to="/bench">Switch bench</router-link>
     </nav>
     <div class="middle"><slot /></div>
+    <v-btn
+      class="fold no-print"
+      icon
+      variant="text"
+      aria-label="More"
+      :aria-expanded="open"
+      @click="open = !open"
+      ><v-icon :icon="mdiMenu"
+    /></v-btn>
     <div class="right">
       <slot name="right" />
       <v-btn
@@ -102,6 +114,35 @@ nav a.router-link-exact-active {
   }
   .right {
     margin-left: auto;
+  }
+}
+.fold {
+  display: none;
+}
+@media (max-width: 600px) {
+  .bar {
+    padding: 2px 10px;
+    gap: 0 8px;
+  }
+  .fold {
+    display: inline-grid;
+  }
+  .name,
+  .bar:not(.open) nav,
+  .bar:not(.open) .right {
+    display: none;
+  }
+  .middle {
+    order: 0;
+    flex-basis: 0;
+    min-width: 0;
+  }
+  .open nav,
+  .open .right {
+    flex-basis: 100%;
+    flex-wrap: wrap;
+    order: 2;
+    margin: 0;
   }
 }
 </style>

@@ -19,11 +19,13 @@ function observed(o: Record['observed'], named: Named): string {
     case 'engine':
       return `Engine ${o.does.replace('-', ' ')}`
     case 'blades':
-      return o.turn ? 'Blades turn' : 'Blades stand still'
+      return o.turn ? 'Blades turn' : 'Blades don’t turn'
     case 'lamp':
       return `${o.lamp}: ${o.burns}`
     case 'repaired':
       return `Repaired: ${o.unit}`
+    case 'put-back':
+      return 'connector' in o.what ? `Back on: ${o.what.connector}` : 'Back on: battery clamp'
     case 'worked-on':
       return `Worked on before: ${o.unit}`
     case 'ran':

@@ -1,8 +1,18 @@
-import type { Control, Symptom, TellingView, When } from '../api/client'
+import type {
+  Control,
+  Entry,
+  Symptom,
+  SymptomsView,
+  TellingView,
+  ToldView,
+  UnderstoodView,
+  When,
+  Work,
+} from '../api/client'
 import CODES from './codes.json'
 import { noticed } from './noticed'
 import { heardWords } from './tests'
-import { capital, lower } from './units'
+import { capital, lower, unitName } from './units'
 
 const SYMPTOM: { [symptom in Symptom]: string } = CODES.symptoms
 
@@ -69,4 +79,42 @@ export function tellingLines(telling: TellingView, controls: Control[]): string[
     const hot = entry.engine === 'running-hot' ? ', hot' : ''
     return `${capital(what)}${often}${hot}: ${set.join(', ')}`
   })
+}
+
+/** A symptom with when: "Dies: when I get off". */
+export function toldWords(told: ToldView, menu: SymptomsView): string {
+  const own = symptomWords(told.symptom, menu.driven)
+  const of = menu.symptoms.find((s) => s.symptom === told.symptom)
+  return (of?.tellings.length ?? 0) > 1
+    ? `${own}: ${lower(whenWords(told.when, menu.controls, menu.part_names))}`
+    : own
+}
+
+const DONE: { [work in Work]: string } = {
+  replaced: 'Replaced before',
+  jumped: 'Jumped before',
+  cut: 'Cut or spliced before',
+  'fuse-changed': 'Fuse changed before',
+}
+
+/** What else was understood of a sentence, each with what goes into the log. */
+export function readChips(read: UnderstoodView): {
+  says: string
+  entry?: Entry
+  often?: boolean
+}[] {
+  const often = read.times_an_hour
+    ? [{ says: `Off and on, about ${read.times_an_hour} times an hour`, often: true }]
+    : read.at_times
+      ? [{ says: 'Off and on', often: true }]
+      : []
+  return [
+    ...often,
+    ...(read.since ? [{ says: `Since: ${read.since}` }] : []),
+    ...read.works.map((entry) => ({ says: 'Lights work', entry })),
+    ...read.worked_on.map((w) => ({
+      says: `${DONE[w.work]}: ${unitName(w.unit)}`,
+      entry: w.entry,
+    })),
+  ]
 }

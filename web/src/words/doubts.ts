@@ -13,12 +13,16 @@ import { DIAL, heardWords, moves } from './tests'
 import { lower } from './units'
 
 export const STRATEGIES: { id: Strategy; name: string; does: string }[] = [
-  { id: 'best-split', name: 'Best split', does: 'what tells most a minute' },
+  { id: 'best-split', name: 'Fastest', does: 'what tells you most per minute' },
   { id: 'battery-forward', name: 'Battery forward', does: 'volts, point by point, to the load' },
   { id: 'load-back', name: 'Load back', does: 'volts, point by point, from the load' },
-  { id: 'quick-and-likely', name: 'Quick and likely', does: 'what is looked at in no time, first' },
-  { id: 'kill-sweep', name: 'Kill-wire sweep', does: 'the kill wire from one point' },
-  { id: 'complaint-logic', name: 'Complaint logic', does: 'what else works, before a meter' },
+  { id: 'quick-and-likely', name: 'Quick and likely', does: 'the quick looks first' },
+  { id: 'kill-sweep', name: 'Kill-wire sweep', does: 'the whole kill wire from one point' },
+  {
+    id: 'complaint-logic',
+    name: 'No meter first',
+    does: 'what else works, before you get the meter',
+  },
 ]
 
 export const WORKS: { id: Work; name: string }[] = [
@@ -30,10 +34,11 @@ export const WORKS: { id: Work; name: string }[] = [
 
 /** Why a switch cannot be it, by one entry: "it is not read there", "were it bad: ...". */
 export function excludedWords({ would_show: seen }: ExcludedView['reasons'][number]): string {
-  if (!seen) return 'not read there, whatever were wrong with it'
-  if (seen.kind === 'heard') return `were it bad, the starter: ${heardWords(seen.heard)}`
+  if (!seen) return 'this machine does not look at it then'
+  if (seen.kind === 'heard')
+    return `if it was bad, the starter would do this: ${heardWords(seen.heard)}`
   if (seen.kind === 'reading') return ''
-  return `were it bad: ${noticed(seen)}`
+  return `if it was bad: ${noticed(seen)}`
 }
 
 /** What may have happened at an entry that fits nothing. */
@@ -44,11 +49,11 @@ export function explanationWords(
 ): string {
   switch (e.kind) {
     case 'wrong-point':
-      return `Probes elsewhere: red on the ${lower(e.red.name)}, black on the ${lower(e.black.name)}.`
+      return `Probes on other points: red on the ${lower(e.red.name)}, black on the ${lower(e.black.name)}.`
     case 'wrong-setting':
       return `Meter on another range. ${DIAL[e.instrument]}`
     case 'other-condition':
-      return `Machine not as set: ${moves(controls, condition, e.condition).join(', ').toLowerCase()}.`
+      return `Controls not like that: ${moves(controls, condition, e.condition).join(', ').toLowerCase()}.`
   }
 }
 

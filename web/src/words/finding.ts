@@ -7,10 +7,10 @@ export function breakWords(lost: LostView): string {
   const [gate] = lost.gates
   if (lost.gates.length === 1 && gate?.gate) {
     const held = `${gate.gate.control_name.toLowerCase()} ${gate.gate.position_name}`
-    return `${possessive(gate.name)} is not made with the ${held}.`
+    return `${possessive(gate.name)} is open with the ${held}.`
   }
-  if (lost.gates.length > 1) return `One of the ${lost.gates.length} gates ${where} is not made.`
-  return `No gate stands ${where}: a wire, a plug or a joint is open there.`
+  if (lost.gates.length > 1) return `One of the ${lost.gates.length} contacts ${where} is open.`
+  return `No switch ${where}: a wire, a plug or a joint is open there.`
 }
 
 /** "Pedal switch, start pole" -> "The pedal switch's start pole" */
@@ -32,6 +32,6 @@ export function lookAlikes(diagnosis: DiagnosisView): string {
     .slice(1, 4)
     .filter((s) => s.probability > 0.01)
     .map((s) => `the ${list(s.units.map(unitName), 'or')}`)
-  if (slipOf(diagnosis) > 0) others.push('a probe not touching')
-  return others.length ? `Could look the same: ${list(others, 'or')}.` : ''
+  if (slipOf(diagnosis) > 0) others.push('a bad reading (probe slipped)')
+  return others.length ? `These would read the same: ${list(others, 'or')}.` : ''
 }

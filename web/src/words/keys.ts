@@ -5,21 +5,22 @@ export const JOB_KEYS: [string, string][] = [
   ['Esc', 'leave the field, let go of the key'],
   ['[ and ]', 'step along the test points'],
   ['o', 'over range (OL)'],
-  ['z', 'it buzzes'],
-  ['n', 'silent'],
-  ['u', 'take the last entry back'],
+  ['z', 'it beeps'],
+  ['n', 'no beep, or nothing from the starter'],
+  ['u', 'undo the last entry'],
+  ['v', 'bay view: only the card, large'],
   ['?', 'this sheet'],
 ]
 
 /** What the keys of the switch bench do. */
 export const BENCH_KEYS: [string, string][] = [
-  ['z', 'it buzzes'],
-  ['n', 'silent'],
+  ['z', 'it beeps'],
+  ['n', 'no beep'],
   ['o', 'over range (OL)'],
   ['0 to 9', 'start a reading in ohms'],
   ['Enter', 'record it'],
   ['Esc', 'leave the field'],
   ['[ and ]', 'step along the table, or the stroke'],
-  ['u', 'take the last entry back'],
+  ['u', 'undo the last entry'],
   ['?', 'this sheet'],
 ]

@@ -1,4 +1,5 @@
-import type { Attend, Engine, Heard, Observed, TestView } from '../api/client'
+import type { Attend, Engine, Heard, Observed, Repair, SetUpEntry, TestView } from '../api/client'
+import CODES from './codes.json'
 import { HEARD } from './tests'
 import { lower } from './units'
 
@@ -11,9 +12,9 @@ export interface Said {
 type Does = Extract<Observed, { kind: 'engine' }>['does']
 
 const ENGINE_DOES: { [does in Does]: { fires: string; runs: string; said: string } } = {
-  runs: { fires: 'Fires up', runs: 'Keeps running', said: 'engine runs' },
+  runs: { fires: 'Fires up', runs: 'Keeps running', said: 'engine keeps running' },
   'runs-rough': { fires: 'Fires, runs rough', runs: 'Runs rough', said: 'engine runs rough' },
-  stops: { fires: 'Does not fire', runs: 'Stops', said: 'engine stops' },
+  stops: { fires: 'Won’t fire', runs: 'Dies', said: 'engine dies' },
 }
 
 const starter: Said[] = HEARD.map((h: { heard: Heard; label: string }) => ({
@@ -35,7 +36,7 @@ function blades(state: Engine): Said[] {
     label: turning
       ? turn
         ? 'Blades turn'
-        : 'Blades stand'
+        : 'Blades don’t turn'
       : turn
         ? 'Clutch snaps in'
         : 'No snap from the clutch',
@@ -70,7 +71,8 @@ export function question(test: TestView): { ask: string; answers: Said[] } | und
       answers: starter,
     }),
     engine: () => ({
-      ask: test.engine === 'cranking' ? 'Crank it. Does it fire up?' : 'Does the engine go on?',
+      ask:
+        test.engine === 'cranking' ? 'Crank it. Does it fire up?' : 'Does the engine keep running?',
       answers: engine(test.engine),
     }),
     blades: () => ({
@@ -89,28 +91,37 @@ export function question(test: TestView): { ask: string; answers: Said[] } | und
 }
 
 const LOOK = {
-  plug: 'Look into the #: loose, wet, burnt, a pin pushed back?',
-  fuse: 'Look at the #: blown, or of the wrong size?',
-  linkage: 'Work it and watch the plunger of the #: is it pressed and let go as it should be?',
-  lug: 'Feel and look at the #: loose, corroded?',
-  wire: 'Follow the #: cut, chafed, crushed?',
+  plug: 'Check the #: loose, wet, burnt, a pin pushed back?',
+  fuse: 'Check the #: blown, or the wrong size?',
+  linkage:
+    'Work it and watch the plunger of the #: does it go all the way in, and all the way out?',
+  lug: 'Check the #: loose, corroded?',
+  wire: 'Follow the #: cut, rubbed through, crushed?',
 } as const
 
 /** What to look for, in a row of its own name. */
 export const LOOK_FOR = {
   plug: 'loose, wet, burnt, a pin pushed back',
   fuse: 'blown, wrong size',
-  linkage: 'plunger not pressed, or not let go',
+  linkage: 'plunger not all the way in, or out',
   lug: 'loose, corroded',
-  wire: 'cut, chafed, crushed',
+  wire: 'cut, rubbed through, crushed',
 } as const
 
 const WORKED = {
-  replaced: 'was replaced before',
-  jumped: 'was jumped before',
-  cut: 'was cut or spliced before',
-  'fuse-changed': 'had its fuse changed before',
+  replaced: 'was replaced earlier',
+  jumped: 'was jumped earlier',
+  cut: 'was cut or spliced earlier',
+  'fuse-changed': 'had its fuse changed earlier',
 } as const
+
+/** What was done to put something right. */
+export const REPAIRS: { [how in Repair]: string } = CODES.repairs
+
+/** What was put back on, by its name where it has one. */
+function backOn(what: SetUpEntry): string {
+  return 'connector' in what ? what.connector : 'battery clamp'
+}
 
 /** What was noticed, in words. */
 export function noticed(seen: Observed): string {
@@ -118,7 +129,7 @@ export function noticed(seen: Observed): string {
     case 'engine':
       return ENGINE_DOES[seen.does].said
     case 'blades':
-      return seen.turn ? 'clutch in, blades turn' : 'clutch out, blades stand'
+      return seen.turn ? 'blades turn' : 'blades don’t turn'
     case 'lamp':
       return `${seen.lamp} ${seen.burns}`
     case 'looked':
@@ -127,11 +138,13 @@ export function noticed(seen: Observed): string {
         .map(([, name]) => String(name))
         .join('')} looks ${seen.bad ? 'bad' : 'good'}`
     case 'repaired':
-      return `${seen.unit} replaced or repaired`
+      return `${seen.unit}: ${(seen.how ? REPAIRS[seen.how] : 'repaired').toLowerCase()}${seen.note ? `. ${seen.note}` : ''}`
+    case 'put-back':
+      return `back on: ${backOn(seen.what)}`
     case 'worked-on':
       return `${seen.unit} ${WORKED[seen.work]}`
     case 'ran':
-      return `ran ${seen.minutes} minutes, nothing amiss`
+      return `ran ${seen.minutes} minutes with no trouble`
     case 'note':
       return seen.text
     default:

@@ -14,7 +14,7 @@ function shown(reading: Reading): string {
     case 'ohms':
       return reading.value == null ? 'OL' : `${ohms(reading.value)} ohm`
     case 'buzz':
-      return reading.value ? 'buzzes' : 'no buzz'
+      return reading.value ? 'beeps' : 'no beep'
     case 'lamp':
       return `lamp ${reading.value}`
     case 'lit':
@@ -41,6 +41,10 @@ function named(job: JobView, seen: Seen): Seen {
           Object.entries(seen.at).map(([key, id]) => [key, key === 'kind' ? id : name(id)]),
         ) as typeof seen.at,
       }
+    case 'put-back':
+      return 'connector' in seen.what
+        ? { ...seen, what: { ...seen.what, connector: name(seen.what.connector) } }
+        : seen
     case 'repaired':
     case 'worked-on':
       return { ...seen, unit: namedUnit(job, seen.unit) }

@@ -13,10 +13,10 @@ import { ohms, volts } from './numbers'
 import { capital, list, lower, unitName } from './units'
 
 export const HEARD: { heard: Heard; label: string; said: string }[] = [
-  { heard: 'silent', label: 'Silent', said: 'silent, no click' },
+  { heard: 'silent', label: 'Nothing', said: 'nothing, no click' },
   { heard: 'click', label: 'One click', said: 'one click' },
-  { heard: 'chatter', label: 'Chatters', said: 'chatters' },
-  { heard: 'cranks-slowly', label: 'Cranks slowly', said: 'cranks slowly' },
+  { heard: 'chatter', label: 'Clicks and clicks', said: 'clicks and clicks' },
+  { heard: 'cranks-slowly', label: 'Cranks slow', said: 'cranks slow' },
   { heard: 'cranks', label: 'Cranks', said: 'cranks' },
 ]
 
@@ -27,7 +27,7 @@ export function heardWords(heard: Heard): string {
 export const DIAL: { [instrument in Instrument]: string } = {
   voltmeter: 'Dial: DC volts.',
   ohmmeter: 'Dial: ohms, leads zeroed.',
-  buzzer: 'Dial: continuity buzzer.',
+  buzzer: 'Dial: continuity, with the beep.',
   'test-lamp': 'Test lamp, 12 V filament, its clip on black.',
   'led-lamp': 'LED test lamp: lights through a bad joint too.',
   'ac-voltmeter': 'Dial: AC volts.',
@@ -46,7 +46,7 @@ export const OTHER: { [instrument in Instrument]?: Instrument } = {
 export const INSTRUMENT: { [instrument in Instrument]: string } = {
   voltmeter: 'Voltmeter',
   ohmmeter: 'Ohmmeter',
-  buzzer: 'Continuity buzzer',
+  buzzer: 'Continuity, beep',
   'test-lamp': 'Test lamp, filament',
   'led-lamp': 'Test lamp, LED',
   'ac-voltmeter': 'AC volts',
@@ -56,7 +56,7 @@ export const INSTRUMENT: { [instrument in Instrument]: string } = {
 export const UNIT: { [instrument in Instrument]: string } = {
   voltmeter: 'volts',
   ohmmeter: 'ohms',
-  buzzer: 'buzzer',
+  buzzer: 'beep or no beep',
   'test-lamp': 'lamp',
   'led-lamp': 'lamp',
   'ac-voltmeter': 'volts AC',
@@ -154,7 +154,7 @@ export function rangeWords(range: AnswerView['range']): string {
         : `${ohms(low)} to ${ohms(high)} ohm`
     }
     case 'buzz':
-      return range.on ? 'Buzzes' : 'Silent'
+      return range.on ? 'Beeps' : 'No beep'
     case 'lit':
       return range.on ? 'Lit' : 'Dark'
     case 'over-range':
@@ -189,12 +189,12 @@ export const ENGINE_FIRST: { [engine in Engine]: string } = {
 
 /** One line on why this test. */
 export function whyWords(test: TestView): string {
-  if (test.why === 'recheck') return 'after the repair: does the rest work too?'
+  if (test.why === 'recheck') return 'after the repair: does the rest work?'
   if (test.why === 'reproduce') return 'see it happen first'
-  if (test.why === 'again') return 'once more: much hangs on this one'
+  if (test.why === 'again') return 'repeat this one; the answer depends on it'
   if (test.why === 'confirms') return 'to be sure, another way'
   const [first, second] = test.answers
-  if (!first || !second) return 'tells little: nothing else is left'
+  if (!first || !second) return 'won’t tell you much'
   const share = Math.round(Math.max(first.probability, 0.01) * 100)
-  return `splits ${share} / ${100 - share}`
+  return `${share} % chance this points to the ${leavesWords(first)}`
 }

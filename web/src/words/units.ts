@@ -17,7 +17,7 @@ export function unitName(unit: UnitView): string {
     case 'linkage':
       return `linkage of the ${lower(unit.name)}`
     case 'nothing':
-      return 'nothing wrong now'
+      return 'nothing wrong right now'
     default:
       return lower(unit.name)
   }
@@ -32,7 +32,8 @@ export function failing(
   mode: FaultMode | null | undefined,
   element: string | null | undefined,
 ): string {
-  if (unit.kind === 'nothing') return 'Nothing wrong now: comes and goes, or a control not held'
+  if (unit.kind === 'nothing')
+    return 'Nothing wrong right now: off and on, or a control was not held'
   if (unit.kind === 'linkage') {
     const verb = mode === 'linkage-holds' ? 'does not let go of' : 'does not reach'
     return `Linkage ${verb} the ${lower(unit.name)}`

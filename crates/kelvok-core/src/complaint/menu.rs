@@ -1,11 +1,11 @@
 //! Which symptoms a machine can have, and what each comes to in its log.
 
-use super::symptom::{Symptom, When};
+use super::symptom::{At, Symptom, When};
 use crate::circuit::{Circuit, Condition, Engine, one_move_away};
-use crate::diagnosis::{Entry, Heard, LookEntry, ObservationEntry, Source};
-use crate::interlock::{EngineDoes, Judge, Track, nearest_complete};
+use crate::diagnosis::{Entry, Heard, LookEntry, ObservationEntry};
+use crate::interlock::{Behavior, EngineDoes, Judge, Track, nearest_complete};
 use crate::machine::PartKind;
-use std::collections::{BTreeMap, BTreeSet, VecDeque};
+use std::collections::{BTreeSet, VecDeque};
 
 /// A symptom that the machine can have, and when.
 #[derive(Clone, Debug, PartialEq)]
@@ -35,8 +35,8 @@ pub fn menu(circuit: &Circuit) -> Vec<Offer> {
     offers.filter(|offer| !offer.tellings.is_empty()).collect()
 }
 
-/// What the machine does when nothing is wrong with it.
-struct Menu<'c> {
+/// What the machine does as its maker built it, nothing being wrong with it.
+pub(super) struct Menu<'c> {
     circuit: &'c Circuit,
     judge: Judge<'c>,
     /// Where it cranks, as near to rest as there is; none on a machine with a rope.
@@ -52,11 +52,11 @@ struct Move {
 }
 
 impl<'c> Menu<'c> {
-    fn of(circuit: &'c Circuit) -> Self {
+    pub fn of(circuit: &'c Circuit) -> Self {
         let rest = Condition::at_rest(circuit);
         let track = Track::lay_out(circuit, "start").ok();
         let start = track.and_then(|track| nearest_complete(circuit, &track, &rest));
-        let mut menu = Self { circuit, judge: Judge::new(circuit, &[]), start, running: None };
+        let mut menu = Self { circuit, judge: Judge::as_built(circuit, &[]), start, running: None };
         let used = circuit.normal_use().into_iter().filter(|c| c.engine >= Engine::Running);
         let used = used.map(|c| Condition { engine: Engine::Running, ..c });
         let going: Vec<_> = used.filter(|c| menu.runs(c)).collect();
@@ -64,6 +64,70 @@ impl<'c> Menu<'c> {
         let idle = going.iter().find(|c| !menu.drives(c)).cloned();
         menu.running = idle.or_else(|| going.into_iter().next());
         menu
+    }
+
+    pub fn circuit(&self) -> &'c Circuit {
+        self.circuit
+    }
+
+    /// What a good machine does there.
+    pub fn behavior(&mut self, at: &Condition) -> Behavior {
+        self.judge.behavior(at)
+    }
+
+    /// A telling with some controls standing elsewhere; `None` where a good machine does that too, or
+    /// the machine cannot stand like that. What still works is left out where it would not.
+    pub fn moved_to(&mut self, telling: &Telling, stands: &[&At]) -> Option<Telling> {
+        let mut moved = telling.clone();
+        for entry in &mut moved.entries {
+            for at in stands {
+                entry.condition.insert(at.control.clone(), at.position.clone());
+            }
+        }
+        let bad = moved.entries.pop()?;
+        bad.resolve(self.circuit, 0).ok()?;
+        if !stands.is_empty() && self.is_ordinary(&bad) {
+            return None;
+        }
+        moved.entries.retain(|good| stands.is_empty() || self.is_ordinary(good));
+        moved.entries.push(bad);
+        Some(moved)
+    }
+
+    /// It runs with a control elsewhere, and dies when that comes back to where it is in ordinary use;
+    /// `None` where a good machine does not run with it elsewhere, or that is not where it is.
+    pub fn dies_back_at(&mut self, at: &At) -> Option<Telling> {
+        let running = self.running.clone()?;
+        let when = When::Control { control: at.control.clone(), position: at.position.clone() };
+        if !is_at(self.circuit, &running, &when) {
+            return None;
+        }
+        let control = self.circuit.controls.iter().position(|c| c.id == at.control)?;
+        let elsewhere = one_move_away(self.circuit, &running).into_iter().find_map(|c| {
+            let c = Condition { engine: Engine::Running, ..c };
+            (c.positions[control] != running.positions[control] && self.runs(&c)).then_some(c)
+        })?;
+        let engine = |does| ObservationEntry::Engine { does };
+        let entries = vec![
+            Entry::told(self.circuit, &elsewhere, engine(EngineDoes::Runs)),
+            Entry::told(self.circuit, &running, engine(EngineDoes::Stops)),
+        ];
+        Some(Telling { when, entries })
+    }
+
+    /// Whether an entry says what a good machine does there, or nothing of that.
+    fn is_ordinary(&mut self, entry: &Entry) -> bool {
+        let Ok(said) = entry.resolve(self.circuit, 0) else { return false };
+        let good = self.behavior(&said.condition);
+        match entry.observation {
+            ObservationEntry::Heard { heard } => good.cranks == (heard == Heard::Cranks),
+            ObservationEntry::Engine { does } if said.condition.engine == Engine::Cranking => {
+                good.starts == (does == EngineDoes::Runs)
+            }
+            ObservationEntry::Engine { does } => good.runs == (does == EngineDoes::Runs),
+            ObservationEntry::Blades { turn } => good.blades == turn,
+            _ => false,
+        }
     }
 
     fn runs(&mut self, at: &Condition) -> bool {
@@ -80,7 +144,7 @@ impl<'c> Menu<'c> {
         let starter = |heard| ObservationEntry::Heard { heard };
         let engine = |does| ObservationEntry::Engine { does };
         let blades = |turn| ObservationEntry::Blades { turn };
-        let told = |at: &Condition, observation| told(circuit, at, observation);
+        let told = |at: &Condition, observation| Entry::told(circuit, at, observation);
         let (runs, stops) = (engine(EngineDoes::Runs), engine(EngineDoes::Stops));
         let always = |entries| vec![Telling { when: When::Always, entries }];
         let start = self.start.clone();
@@ -242,20 +306,4 @@ fn moved(circuit: &Circuit, from: &Condition, to: &Condition) -> Option<When> {
 fn is_at(circuit: &Circuit, condition: &Condition, when: &When) -> bool {
     let When::Control { control, position } = when else { return false };
     condition.named(circuit).any(|at| at == (control.as_str(), position.as_str()))
-}
-
-/// An entry as the customer tells it.
-fn told(circuit: &Circuit, at: &Condition, observation: ObservationEntry) -> Entry {
-    let condition: BTreeMap<_, _> =
-        at.named(circuit).map(|(c, p)| (c.to_owned(), p.to_owned())).collect();
-    Entry {
-        condition,
-        engine: at.engine,
-        set_up: Vec::new(),
-        observation,
-        repeats: 1,
-        source: Source::Told,
-        at_times: false,
-        times_an_hour: None,
-    }
 }

@@ -5,7 +5,9 @@
 //! when I get off" says that it runs with somebody on the seat. Both halves go into the log, as told.
 
 mod menu;
+mod reader;
 mod symptom;
 
 pub use menu::{Offer, Telling, menu};
+pub use reader::{Complaint, Understood, read};
 pub use symptom::{Symptom, When};

@@ -95,3 +95,10 @@ pub enum When {
         fuse: String,
     },
 }
+
+/// A control at a position, by ids.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(super) struct At {
+    pub control: String,
+    pub position: String,
+}

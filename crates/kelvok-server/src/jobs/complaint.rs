@@ -10,7 +10,7 @@ use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::Circuit;
 use kelvok_core::complaint::{Symptom, When, menu};
-use kelvok_core::diagnosis::Entry;
+use kelvok_core::diagnosis::{Entry, ObservationEntry, Source};
 use serde::Deserialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -26,7 +26,13 @@ pub struct Complained {
     pub symptom: Symptom,
     /// One of those that the machine can have it at.
     pub when: When,
+    /// What it comes to, where that was read from a sentence or corrected; else as the machine has it.
+    #[serde(default)]
+    pub entries: Vec<Entry>,
 }
+
+/// Nobody tells more at once.
+const MOST_ENTRIES: usize = 40;
 
 /// A complaint that was checked against its machine.
 pub(crate) struct Taken {
@@ -42,6 +48,10 @@ impl Taken {
     /// The machine cannot have that symptom, or not then.
     pub async fn check(circuit: Arc<Circuit>, said: Complained) -> Result<Self, Problem> {
         let by = input::person(&said.by)?;
+        if !said.entries.is_empty() {
+            let entries = told(&circuit, said.entries)?;
+            return Ok(Self { id: said.id, by, entries });
+        }
         let offers = aside(move || menu(&circuit)).await?;
         let offer = offers.into_iter().find(|o| o.symptom == said.symptom);
         let offer = offer.ok_or_else(|| {
@@ -61,6 +71,26 @@ impl Taken {
         }
         Ok(())
     }
+}
+
+/// Entries as a customer may tell them.
+fn told(circuit: &Circuit, entries: Vec<Entry>) -> Result<Vec<Entry>, Problem> {
+    if entries.len() > MOST_ENTRIES {
+        let sentence = format!("At most {MOST_ENTRIES} things are told at once.");
+        return Err(Problem::field("entries", sentence));
+    }
+    let told = entries.into_iter().map(|entry| {
+        let measured = matches!(
+            entry.observation,
+            ObservationEntry::Reading { .. } | ObservationEntry::PutBack { .. }
+        );
+        if measured {
+            return Err(Problem::field("entries", "A reading is recorded, not told."));
+        }
+        entry.resolve(circuit, 0)?;
+        Ok(Entry { source: Source::Told, ..entry })
+    });
+    told.collect()
 }
 
 /// Takes a complaint by its symptom.

@@ -8,7 +8,8 @@ use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
-    EngineDoes, Entry, Heard, LookEntry, ObservationEntry, SetUpEntry, Source, Work, parse_reading,
+    EngineDoes, Entry, Heard, LookEntry, ObservationEntry, Repair, SetUpEntry, Source, Work,
+    parse_reading,
 };
 use kelvok_store::{LogEntry, Void, Voided};
 use serde::{Deserialize, Serialize};
@@ -99,7 +100,15 @@ pub enum Observed {
     /// Something was looked at and felt.
     Looked { at: LookEntry, bad: bool },
     /// A unit was replaced or repaired, by its id.
-    Repaired { unit: String },
+    Repaired {
+        unit: String,
+        #[serde(default)]
+        how: Option<Repair>,
+        #[serde(default)]
+        note: String,
+    },
+    /// What had been taken off for a test is back on.
+    PutBack { what: SetUpEntry },
     /// Somebody had worked on a unit before the job began.
     WorkedOn { unit: String, work: Work },
     /// The machine worked for so many minutes with the engine running, and did nothing that it
@@ -164,7 +173,10 @@ pub async fn record(
         Observed::Blades { turn } => ObservationEntry::Blades { turn },
         Observed::Lamp { lamp, burns } => ObservationEntry::Lamp { lamp, burns },
         Observed::Looked { at, bad } => ObservationEntry::Looked { at, bad },
-        Observed::Repaired { unit } => ObservationEntry::Repaired { unit },
+        Observed::Repaired { unit, how, note } => {
+            ObservationEntry::Repaired { unit, how, note: input::words("note", &note, 2000)? }
+        }
+        Observed::PutBack { what } => ObservationEntry::PutBack { what },
         Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
         Observed::Ran { minutes } => ObservationEntry::Ran { minutes },
         Observed::Note { text } => {

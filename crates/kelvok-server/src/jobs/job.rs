@@ -8,17 +8,18 @@ use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
-use crate::views::names::{FoundView, PointView, SetUpView};
+use crate::views::names::{FoundView, PointView, SetUpView, UnitView};
 use crate::views::unreadable::UnreadableView;
+use crate::work::compiled::Compiled;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{Entry, ObservationEntry, SetUp};
+use kelvok_core::diagnosis::{Entry, ObservationEntry, Repair, SetUp};
 use kelvok_core::machine::Control;
 use kelvok_store::{JobDigest, JobStatus, LogEntry, NewJob};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -105,6 +106,10 @@ pub struct JobView {
     pub test_points: Vec<PointView>,
     /// What can be set up before something is measured or tried.
     pub set_ups: Vec<SetUpView>,
+    /// What was taken off for a test and is not back on; the job cannot be closed before it is.
+    pub still_off: Vec<SetUpView>,
+    /// What can be repaired or replaced, and how.
+    pub repairs: Vec<RepairableView>,
     pub circuits: Vec<CircuitName>,
     /// Part id -> what the trade calls it.
     pub part_names: BTreeMap<String, String>,
@@ -112,6 +117,26 @@ pub struct JobView {
     pub verdicts: Vec<VerdictView>,
     /// Entries that lie damaged in the database. They are kept as they are, and count for nothing.
     pub unreadable: Vec<UnreadableView>,
+}
+
+/// A unit, and what can be done to it.
+#[derive(Serialize, ToSchema)]
+pub struct RepairableView {
+    pub unit: UnitView,
+    /// The usual first.
+    pub ways: &'static [Repair],
+}
+
+impl RepairableView {
+    fn all(compiled: &Compiled) -> Vec<Self> {
+        let circuit = compiled.circuit();
+        let units: BTreeSet<_> = compiled.suspects().list.iter().map(|s| s.unit).collect();
+        let all = units.into_iter().map(|unit| Self {
+            unit: UnitView::of(circuit, unit),
+            ways: Repair::fitting(circuit, unit),
+        });
+        all.filter(|r| !r.ways.is_empty()).collect()
+    }
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -231,7 +256,9 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         notes: document.identity.notes.clone(),
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
-        set_ups: SetUp::all(circuit).into_iter().map(|s| SetUpView::of(circuit, s)).collect(),
+        set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),
+        still_off: SetUpView::all(circuit, &loaded.still_off()),
+        repairs: RepairableView::all(&loaded.compiled),
         circuits: CircuitName::all(circuit),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
         verdicts: verdicts.into_iter().map(|v| VerdictView::of(circuit, v)).collect(),
@@ -280,14 +307,25 @@ pub async fn open(
     Ok(Json(view(&app, new.id).await?))
 }
 
-/// Closes a job, or opens it again.
+/// Closes a job, or opens it again. It is not closed while anything that was taken off for a test is off.
 #[utoipa::path(put, operation_id = "set_job_status", path = "/jobs/{id}/status", params(("id" = Uuid, Path)), request_body = SetStatus,
-    responses((status = 200, body = JobView), (status = 409, body = Problem)))]
+    responses((status = 200, body = JobView), (status = 409, body = Problem),
+        (status = 422, description = "Something is still off", body = Problem)))]
 pub async fn set_status(
     State(app): State<App>,
     Path(id): Path<Uuid>,
     Body(wanted): Body<SetStatus>,
 ) -> Result<Json<JobView>, Problem> {
+    if let Status::Closed = wanted.status {
+        let loaded = Loaded::get(&app, id).await?;
+        let off = SetUpView::all(loaded.compiled.circuit(), &loaded.still_off());
+        if !off.is_empty() {
+            let names: Vec<_> = off.iter().map(|s| s.name.as_str()).collect();
+            let sentence =
+                format!("Still off: {}. Put it back before you close.", names.join(", "));
+            return Err(Problem::field("status", sentence));
+        }
+    }
     app.store.set_status(id, wanted.version, wanted.status.into()).await?;
     Ok(Json(view(&app, id).await?))
 }

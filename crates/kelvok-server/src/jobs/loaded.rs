@@ -5,7 +5,7 @@ use crate::http::problem::Problem;
 use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
 use crate::work::desk::Size;
-use kelvok_core::diagnosis::{Entry, Evidence};
+use kelvok_core::diagnosis::{Entry, Evidence, SetUp, still_off};
 use kelvok_store::{Job, LogEntry, Readable};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -36,6 +36,13 @@ impl Loaded {
         let circuit = self.compiled.circuit();
         let resolved = self.standing().map(|e| e.body.resolve(circuit, e.sequence as u64));
         resolved.filter_map(Result::ok).collect()
+    }
+
+    /// What was taken off for a test, and is not back on.
+    pub fn still_off(&self) -> Vec<SetUp> {
+        let circuit = self.compiled.circuit();
+        let all = self.evidence.iter().map(|e| e.body.resolve(circuit, e.sequence as u64));
+        still_off(&all.filter_map(Result::ok).collect::<Vec<_>>())
     }
 
     /// Entries that count for nothing, and why.

@@ -15,7 +15,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::response::{IntoResponse, Response};
 use kelvok_core::circuit::{Condition, Engine};
-use kelvok_core::diagnosis::{Evidence, Strategy};
+use kelvok_core::diagnosis::{Evidence, SetUp, Strategy};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -134,6 +134,7 @@ pub(crate) async fn state_soon(
 struct Question {
     compiled: Arc<Compiled>,
     log: Vec<Evidence>,
+    off: Vec<SetUp>,
     circuit: String,
     condition: Condition,
     strategy: Strategy,
@@ -151,7 +152,14 @@ impl Question {
         let start = named.iter().find(|c| c.id == "start").or(named.first());
         let shown_circuit = shown.circuit.or_else(|| start.map(|c| c.id.clone()));
         let shown_circuit = shown_circuit.unwrap_or_default();
-        Ok(Self { circuit: shown_circuit, condition, strategy: shown.strategy, compiled, log })
+        Ok(Self {
+            circuit: shown_circuit,
+            condition,
+            strategy: shown.strategy,
+            compiled,
+            log,
+            off: loaded.still_off(),
+        })
     }
 
     fn key(&self, loaded: &Loaded) -> String {
@@ -160,13 +168,13 @@ impl Question {
 
     fn work(self) -> impl FnOnce() -> Result<Follows, Problem> + Send + 'static {
         move || {
-            let Self { compiled, log, circuit, condition, strategy } = self;
+            let Self { compiled, log, off, circuit, condition, strategy } = self;
             let judged = compiled.judged(&log);
             Ok(Follows {
                 condition: condition_view(compiled.circuit(), &condition),
                 engine: condition.engine,
                 drawn: circuit_view(&compiled, &circuit, &condition, &judged)?,
-                diagnosis: diagnosis_view(&compiled, &condition, &judged, strategy),
+                diagnosis: diagnosis_view(&compiled, &condition, (&judged, &off), strategy),
             })
         }
     }

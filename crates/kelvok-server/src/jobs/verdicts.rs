@@ -10,7 +10,7 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::Unit;
+use kelvok_core::diagnosis::{Unit, before_repair};
 use kelvok_store::{LogEntry, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -60,7 +60,8 @@ pub struct KeepVerdict {
     pub note: String,
 }
 
-/// Keeps a verdict. Its probability is what the evidence gives the units, not what the client says.
+/// Keeps a verdict: what the mechanic says it is. Its probability is what the evidence before its repair
+/// gives the units, not what the client says.
 #[utoipa::path(post, operation_id = "keep_verdict", path = "/jobs/{id}/verdicts", params(("id" = Uuid, Path)),
     request_body = KeepVerdict,
     responses((status = 200, body = VerdictView), (status = 422, body = Problem)))]
@@ -81,7 +82,9 @@ pub async fn record(
         let sentence = |_| Problem::field("units", format!("This machine has no unit \"{name}\"."));
         units.push(Unit::named(circuit, name).map_err(sentence)?);
     }
+    // As it was before what was found was cured.
     let log = loaded.log();
+    let log = before_repair(&log, &units).to_vec();
     let compiled = loaded.compiled.clone();
     let verdict = aside(move || {
         let belief = &compiled.judged(&log).belief;

@@ -32,6 +32,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(harness::harness))
         .routes(routes!(sheet::sheet))
         .routes(routes!(symptoms::symptoms))
+        .routes(routes!(symptoms::read_sentence))
         .routes(routes!(conditions::keep))
         .routes(routes!(conditions::forget))
         .routes(routes!(exports::document))

@@ -173,6 +173,10 @@ impl SetUpView {
         };
         Self { entry: SetUpEntry::of(circuit, set_up), name }
     }
+
+    pub fn all(circuit: &Circuit, set_ups: &[SetUp]) -> Vec<Self> {
+        set_ups.iter().map(|s| Self::of(circuit, *s)).collect()
+    }
 }
 
 /// Control id -> position id, every control.

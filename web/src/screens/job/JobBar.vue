@@ -1,27 +1,24 @@
 <script setup lang="ts">
 import type { JobView } from '../../api/client'
 import { volts } from '../../words/numbers'
-import { list } from '../../words/units'
 import BarTools from '../BarTools.vue'
 import TopBar from '../TopBar.vue'
 
-defineProps<{ job: JobView | undefined; supply: number | undefined; toUndo: string[] }>()
-const emit = defineEmits<{ keys: [] }>()
+defineProps<{ job: JobView | undefined; supply: number | undefined }>()
+const emit = defineEmits<{ keys: []; bay: [] }>()
 </script>
 
 <template>
   <TopBar>
     <div v-if="job" class="title">
-      <h1>{{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ job.complaint }}</span>
+      <h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
+      <span class="quiet">{{ [job.tag, job.complaint].filter(Boolean).join(' · ') }}</span>
     </div>
     <template #right>
-      <span v-if="toUndo.length" class="undo"
-        >{{ toUndo.length }} to undo: {{ list(toUndo, 'and') }}</span
-      >
-      <span v-if="supply != null"
+      <span v-if="supply != null && job?.repairs.some((r) => r.ways.includes('charged'))"
         >Battery <b class="battery mono">{{ volts(supply) }}</b></span
       >
+      <v-btn class="no-print" variant="text" @click="emit('bay')">Bay view</v-btn>
       <BarTools @keys="emit('keys')" />
     </template>
   </TopBar>
@@ -39,11 +36,11 @@ h1 {
 .battery {
   font-size: 20px;
 }
-.undo {
-  padding: 6px 12px;
-  border: 2px solid var(--ochre);
-  border-radius: 8px;
-  font-weight: 700;
-  background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 8px, transparent 8px 16px);
+@media (max-width: 600px) {
+  .title {
+    overflow: hidden;
+    white-space: nowrap;
+    text-overflow: ellipsis;
+  }
 }
 </style>

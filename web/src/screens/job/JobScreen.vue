@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import type { Instrument } from '../../api/client'
+import type { Observed } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
 import FoundNotice from '../FoundNotice.vue'
@@ -14,16 +14,25 @@ import JobBar from './JobBar.vue'
 import JobCircuit from './JobCircuit.vue'
 import JobStory from './JobStory.vue'
 import NextStep from './test/NextStep.vue'
+import BayTools from './bay/BayTools.vue'
+import PutBackBar from './PutBackBar.vue'
+import RepairCard from './repair/RepairCard.vue'
+import SayWhatItIs from './suspects/SayWhatItIs.vue'
+import StationLine from './StationLine.vue'
 import ProofPanel from './suspects/ProofPanel.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
 import UnreadableNotice from '../../lists/UnreadableNotice.vue'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import VerdictPanel from './suspects/VerdictPanel.vue'
+import { spoken } from './bay/spoken'
 import { useActions } from './test/useActions'
+import { useBay } from './bay/useBay'
 import { useJob } from './useJob'
 import { useJobKeys } from './useJobKeys'
 import { useNoticed } from './noticed/useNoticed'
+import { useReading } from './useReading'
 import { useRecorder } from './useRecorder'
+import { useSpeech } from './bay/useSpeech'
 import { useTarget } from './test/useTarget'
 import { useTitle } from './useTitle'
 
@@ -41,7 +50,6 @@ const {
   strategy,
   trouble,
   lag,
-  toUndo,
   shown,
   refresh,
   recorded,
@@ -61,13 +69,17 @@ const {
   walkOn,
   toPlan,
   skip,
-} = useTarget(trace, diagnosis, condition, engine, fresh)
+} = useTarget(
+  trace,
+  diagnosis,
+  condition,
+  engine,
+  fresh,
+  computed(() => job.value?.still_off ?? []),
+)
 const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const [sheet, before] = [ref(false), ref(false)]
-const said = ref('')
-/** Why the last reading was refused. */
-const refused = ref<string>()
 const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
   props.id,
   job,
@@ -83,46 +95,43 @@ onMounted(async () => {
 })
 
 useTitle(job)
-/** A verdict stands: what is left is to repair and close. */
-const decided = computed(() => job.value?.verdicts.some((v) => !v.voided) && !chosen.value)
+const verdict = computed(() => job.value?.verdicts.filter((v) => !v.voided).at(-1))
+const repaired = computed(() =>
+  job.value?.evidence.some((e) => !e.voided && e.entry.observation.kind === 'repaired'),
+)
+/** The fault is found: what is left is to repair it. */
+const toRepair = computed(
+  () => verdict.value?.units.some((u) => u.kind !== 'nothing') && !repaired.value && !chosen.value,
+)
 const open = computed(() => job.value?.status === 'open')
-async function recordReading(instrument: Instrument, typed: string) {
-  const at = target.value
-  if (!at) return
-  const walking = chosen.value
-  refused.value = undefined
-  const outcome = await recorder.record({
-    by: person.value,
-    condition: at.condition,
-    engine: at.engine,
-    set_up: at.setUp.map((s) => s.entry),
-    observed: {
-      kind: 'reading',
-      instrument,
-      red: at.red.terminal,
-      black: at.black.terminal,
-      typed,
-    },
-    repeats: 1,
-  })
-  if (!outcome.kept) {
-    // Back to where it was typed, with what was typed, and why it was refused.
-    chosen.value = walking
-    refused.value = outcome.problem.field('typed') ?? outcome.problem.message
-    step.value?.begin(typed)
-    return
-  }
-  own.value = undefined
-  if (walking && chosen.value === walking) walkOn()
-  said.value = `Recorded ${typed} at ${at.red.name}.`
-}
+const { said, refused, recordReading } = useReading(
+  recorder,
+  person,
+  target,
+  chosen,
+  own,
+  walkOn,
+  (typed) => step.value?.begin(typed),
+)
+const {
+  noticed: recordNoticed,
+  putBack,
+  again,
+  comesAndGoes,
+  fixedBetween,
+} = useNoticed(recorder, person, condition, engine, job)
+const { bay, toggle: toggleBay } = useBay()
+const card = computed(() => spoken(target.value, tried.value, job.value?.controls ?? []))
+const speech = useSpeech([card, said])
 
-const { noticed: recordNoticed, comesAndGoes } = useNoticed(recorder, person, condition, engine)
+async function recordRepairs(repairs: Observed[]) {
+  for (const repair of repairs) await recordNoticed(repair)
+}
 
 useJobKeys({
   open,
   instrument: computed(() => target.value?.instrument),
-  diagnosis,
+  tried,
   controls: computed(() => job.value?.controls ?? []),
   condition,
   step,
@@ -130,25 +139,83 @@ useJobKeys({
   letGo,
   move,
   stepTo,
-  heardNothing: () => recordNoticed({ kind: 'heard', heard: 'silent' }),
+  heardNothing: (test) => recordNoticed({ kind: 'heard', heard: 'silent' }, test),
   voidLast: () => story.value?.voidLast(),
+  bay: toggleBay,
 })
 </script>
 
 <template>
-  <JobBar :job="job" :supply="diagnosis?.supply_volts" :to-undo="toUndo" @keys="sheet = !sheet" />
+  <JobBar :job="job" :supply="diagnosis?.supply_volts" @keys="sheet = !sheet" @bay="toggleBay" />
+  <StationLine v-if="job && diagnosis" :job="job" :diagnosis="diagnosis" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
-  <main v-if="job && drawn && diagnosis" class="job" :data-lag="Math.round(lag)">
+  <ShortcutSheet
+    v-if="sheet"
+    :keys="JOB_KEYS"
+    class="no-print"
+    :controls="job?.controls ?? []"
+    @close="sheet = false"
+  />
+  <main v-if="job && drawn && diagnosis" class="job" :class="{ bay }" :data-lag="Math.round(lag)">
+    <div class="card-first no-print">
+      <BayTools
+        v-if="bay"
+        :can="speech.can"
+        :spoken="speech.on.value"
+        @speak="speech.toggle"
+        @close="toggleBay"
+      />
+      <PutBackBar v-if="open" :off="job.still_off" :busy="recorder.busy.value" @back="putBack" />
+      <DoubtPanel
+        v-if="open"
+        :job="job"
+        :diagnosis="diagnosis"
+        :busy="busy"
+        @void="takeBack"
+        @at-times="comesAndGoes($event, takeBack)"
+        @fixed="(entry, repairs) => fixedBetween(entry, repairs, takeBack)"
+      />
+      <VerdictPanel
+        :job="job"
+        :diagnosis="diagnosis"
+        :busy="busy"
+        @keep="keep"
+        @take-back="takeBackVerdict"
+        @close="setStatus('closed')"
+        @reopen="setStatus('open')"
+      />
+      <RepairCard
+        v-if="open && toRepair"
+        :job="job"
+        :units="verdict?.units ?? []"
+        :busy="recorder.busy.value"
+        title="What did you do?"
+        @repaired="recordRepairs"
+      />
+      <NextStep
+        v-else-if="open"
+        ref="step"
+        v-model:strategy="strategy"
+        :job="job"
+        :diagnosis="diagnosis"
+        :target="target"
+        :tried="tried"
+        :condition="condition"
+        :waiting="recorder.waiting.value"
+        :busy="recorder.busy.value"
+        :refused="refused"
+        @record="recordReading"
+        @observed="recordNoticed"
+        @skip="skip"
+        @plan="toPlan"
+        @own="own = $event"
+        @set="setAll"
+        @back="putBack"
+      />
+    </div>
     <div class="left">
       <FoundNotice :found="job.found" />
-      <ShortcutSheet
-        v-if="sheet"
-        :keys="JOB_KEYS"
-        class="no-print"
-        :controls="job.controls"
-        @close="sheet = false"
-      />
       <OperatorStation
         class="no-print"
         :controls="job.controls"
@@ -160,9 +227,10 @@ useJobKeys({
       <HeardBar
         :drawn="drawn"
         :engine="engine"
-        :busy="recorder.busy.value || !open"
+        :busy="recorder.busy.value"
+        :closed="!open"
         :diagnosis="diagnosis"
-        @noticed="(observed, how) => recordNoticed(observed, undefined, how)"
+        @noticed="(observed, how, at) => recordNoticed(observed, undefined, how, at)"
         @before="before = !before"
       />
       <BeforePanel
@@ -183,118 +251,27 @@ useJobKeys({
       />
     </div>
     <aside class="right no-print">
-      <DoubtPanel
+      <SuspectList :diagnosis="diagnosis" :most="4" />
+      <CannotBe :job="job" :excluded="diagnosis.excluded" />
+      <ProofPanel :diagnosis="diagnosis" />
+      <SayWhatItIs v-if="open && !verdict" :job="job" :busy="busy" @keep="keep" />
+    </aside>
+    <div class="story">
+      <JobStory
+        ref="story"
         :job="job"
         :diagnosis="diagnosis"
         :busy="busy"
         @void="takeBack"
-        @at-times="comesAndGoes($event, takeBack)"
+        @again="again($event, {})"
       />
-      <VerdictPanel
-        :job="job"
-        :diagnosis="diagnosis"
-        :busy="busy"
-        @keep="keep"
-        @take-back="takeBackVerdict"
-        @close="setStatus('closed')"
-        @reopen="setStatus('open')"
-      />
-      <NextStep
-        v-if="open && !decided"
-        ref="step"
-        v-model:strategy="strategy"
-        :job="job"
-        :diagnosis="diagnosis"
-        :target="target"
-        :tried="tried"
-        :chosen="!!chosen || !!own"
-        :condition="condition"
-        :waiting="recorder.waiting.value"
-        :busy="recorder.busy.value"
-        :refused="refused"
-        @record="recordReading"
-        @observed="recordNoticed"
-        @skip="skip"
-        @plan="toPlan"
-        @own="own = $event"
-        @set="setAll"
-      />
-      <SuspectList :diagnosis="diagnosis" :most="6" />
-      <CannotBe :job="job" :excluded="diagnosis.excluded" />
-      <ProofPanel :diagnosis="diagnosis" />
-    </aside>
-    <div class="story">
-      <JobStory ref="story" :job="job" :diagnosis="diagnosis" :busy="busy" @void="takeBack" />
     </div>
     <p class="disclaimer">
       Kelvok does not certify this machine. The maker’s manual and local rules override this page.
       If they differ, or the work needs a license you lack, stop and refer it.
     </p>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Reading the job.</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">Loading...</p>
 </template>
 
-<style scoped>
-.job {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 380px;
-  grid-template-areas: 'left right' 'story right' 'note note';
-  grid-template-rows: auto 1fr auto;
-  align-items: start;
-}
-.left {
-  grid-area: left;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 10px;
-  padding: 12px 20px;
-}
-.right {
-  grid-area: right;
-  display: grid;
-  gap: 14px;
-  padding: 12px 18px 20px;
-  border-left: 1px solid var(--rule);
-  min-height: calc(100vh - 70px);
-  align-content: start;
-}
-.story {
-  grid-area: story;
-  padding: 4px 20px 20px;
-}
-.disclaimer {
-  grid-area: note;
-  display: none;
-}
-.trouble {
-  margin: 0;
-  padding: 10px 20px;
-  border-left: 8px solid var(--plum);
-  background: var(--panel);
-  font-weight: 600;
-}
-.loading {
-  padding: 20px;
-}
-@media (max-width: 1000px) {
-  .job {
-    grid-template-columns: minmax(0, 1fr);
-    grid-template-areas: 'left' 'right' 'story' 'note';
-    grid-template-rows: none;
-  }
-  .right {
-    border-left: none;
-    border-top: 1px solid var(--rule);
-    min-height: 0;
-  }
-}
-@media print {
-  .job {
-    display: block;
-  }
-  .disclaimer {
-    display: block;
-    padding: 10px 20px;
-  }
-}
-</style>
+<style scoped src="./job.css"></style>

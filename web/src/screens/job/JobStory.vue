@@ -7,7 +7,10 @@ import { conditionWords } from '../../words/tests'
 import { list, unitName } from '../../words/units'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
-const emit = defineEmits<{ void: [entry: string, reason: string] }>()
+const emit = defineEmits<{
+  void: [entry: string, reason: string]
+  again: [entry: EvidenceView]
+}>()
 
 const REASONS = ['Mistyped', 'Wrong point', 'Control not held']
 /** The entry that is being taken back. */
@@ -16,20 +19,18 @@ const voiding = ref<string>()
 function proved(e: EvidenceView): string {
   const judged = props.diagnosis.judgements.find((j) => j.sequence === e.sequence)
   if (!judged || e.entry.observation.kind !== 'reading') return ''
-  if (judged.on_live) return 'on a live circuit: says nothing, and harms the meter'
-  if (judged.slip > 0.5) return 'looks like a slip: measure again'
-  if (!judged.sound) return 'not as a sound circuit reads'
+  if (judged.on_live) return 'on a live circuit: tells nothing, and can ruin the meter'
+  if (judged.slip > 0.5) return 'looks like a bad reading: measure again'
+  if (!judged.sound) return 'not what a good circuit reads'
   const names = judged.cleared.map((c) => c.name.split(',')[0]!.toLowerCase())
-  return names.length
-    ? `sound to here; clears ${list([...new Set(names)], 'and')}`
-    : 'sound to here'
+  return names.length ? `OK up to here; ${list([...new Set(names)], 'and')} good` : 'OK up to here'
 }
 
 /** How it is known, and whether it is always so. */
 function how(e: EvidenceView): string {
-  const told = e.entry.source === 'told' ? ['told'] : []
+  const told = e.entry.source === 'told' ? ['customer says'] : []
   const often = e.entry.times_an_hour
-  const times = often ? `comes and goes, about ${often} times an hour` : 'comes and goes'
+  const times = often ? `off and on, about ${often} times an hour` : 'off and on'
   return [...told, ...(e.entry.at_times ? [times] : [])].join(', ')
 }
 
@@ -47,7 +48,7 @@ function undone(s: SetUp): string {
     case 'battery-off':
       return 'battery off'
     case 'freed-by-hand':
-      return 'plunger free'
+      return 'plunger let out'
     case 'pressed-by-hand':
       return 'pressed by hand'
   }
@@ -67,19 +68,21 @@ const entries = computed(() =>
       how: how(e),
       voided: e.voided,
       reading: true,
+      entry: e as EvidenceView | undefined,
     })),
     ...props.job.verdicts.map((v) => ({
       id: v.id,
       sequence: v.sequence,
       at: v.recorded_at,
       by: v.recorded_by,
-      words: `Verdict: ${list(v.units.map(unitName), 'or')}.`,
+      words: `Fault found: ${list(v.units.map(unitName), 'or')}.`,
       proved: '',
       set: '',
       undo: '',
       how: '',
       voided: v.voided,
       reading: false,
+      entry: undefined,
     })),
   ].sort((a, b) => b.sequence - a.sequence),
 )
@@ -106,20 +109,17 @@ defineExpose({ voidLast })
 </script>
 
 <template>
-  <section aria-label="Job story">
+  <section aria-label="What was done">
     <div class="head">
-      <h2>Job story</h2>
+      <h2>What was done</h2>
       <span v-if="entries.length" class="tools no-print">
-        <input v-model="sought" type="search" placeholder="Search" aria-label="Search the story" />
+        <input v-model="sought" type="search" placeholder="Search" aria-label="Search this job" />
         <a :href="storyAddress(job.id, 'json')" download>JSON</a>
         <a :href="storyAddress(job.id, 'csv')" download>CSV</a>
       </span>
     </div>
-    <p v-if="!entries.length" class="quiet">
-      Nothing recorded yet. Set the controls as the complaint has it, turn the key, and say what was
-      heard.
-    </p>
-    <p v-if="entries.length && !shown.length" class="quiet">Nothing of that in this story.</p>
+    <p v-if="!entries.length" class="quiet">Nothing recorded yet. Start with the card.</p>
+    <p v-if="entries.length && !shown.length" class="quiet">Nothing like that in this job.</p>
     <ol reversed>
       <li v-for="e in shown" :key="e.id" :class="{ voided: e.voided }">
         <time class="mono" :datetime="e.at ?? undefined">{{ e.at ? clock(e.at) : '--:--' }}</time>
@@ -133,7 +133,7 @@ defineExpose({ voidLast })
           <small
             >{{ e.set }}<template v-if="e.set"> · </template>{{ e.by
             }}<template v-if="e.voided">
-              · taken back by {{ e.voided.by }}: {{ e.voided.reason }}</template
+              · undone by {{ e.voided.by }}: {{ e.voided.reason }}</template
             ></small
           >
         </div>
@@ -141,15 +141,24 @@ defineExpose({ voidLast })
           v-if="e.reading && !e.voided && voiding !== e.id && job.status === 'open'"
           class="no-print"
           variant="text"
-          :aria-label="`Take back ${e.words}`"
+          :aria-label="`Undo ${e.words}`"
           @click="voiding = e.id"
-          >Take back</v-btn
+          >Undo</v-btn
+        >
+        <v-btn
+          v-if="e.voided && e.entry && job.status === 'open'"
+          class="no-print"
+          variant="text"
+          :disabled="busy"
+          :aria-label="`Put back in ${e.words}`"
+          @click="emit('again', e.entry)"
+          >Put back in</v-btn
         >
         <div
           v-if="voiding === e.id"
           class="reasons no-print"
           role="group"
-          aria-label="Why is it taken back?"
+          aria-label="Why undo it?"
         >
           <v-btn
             v-for="(reason, i) in REASONS"

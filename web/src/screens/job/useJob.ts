@@ -12,7 +12,6 @@ import {
   type Standing,
   type Strategy,
 } from '../../api/client'
-import { lower } from '../../words/units'
 import type { Answered } from './useRecorder'
 
 /** A job, the circuit in the condition set now, and what follows from its evidence. */
@@ -164,20 +163,6 @@ export function useJob(id: string) {
     void tolerant(refreshDiagnosis)
   })
 
-  /** What the last entry left unplugged; what was only said leaves the machine as it was. */
-  const toUndo = computed(() => {
-    const said = ['note', 'worked-on']
-    const done = job.value?.evidence.filter(
-      (e) => !e.voided && e.entry.source !== 'told' && !said.includes(e.entry.observation.kind),
-    )
-    return (done?.at(-1)?.entry.set_up ?? []).flatMap((s) => {
-      if (s.kind === 'battery-off') return ['battery clamp off']
-      if (s.kind !== 'unplugged' && s.kind !== 'lamp-in-place') return []
-      const off = `${lower(job.value?.part_names[s.connector] ?? '')} off`
-      return [s.kind === 'unplugged' ? off : `${off}, lamp in place`]
-    })
-  })
-
   return {
     job,
     drawn,
@@ -190,7 +175,6 @@ export function useJob(id: string) {
     strategy,
     trouble,
     lag,
-    toUndo,
     shown,
     refresh,
     recorded,

@@ -1,5 +1,5 @@
 import { nextTick, type Ref } from 'vue'
-import type { Condition, Control, DiagnosisView, Instrument } from '../../api/client'
+import type { Condition, Control, Instrument, TestView } from '../../api/client'
 import { stepControl } from '../../input/stepControl'
 import { useShortcuts } from '../../input/useShortcuts'
 import { listens } from './test/useTarget'
@@ -8,7 +8,8 @@ import { listens } from './test/useTarget'
 interface Reach {
   open: Ref<boolean>
   instrument: Ref<Instrument | undefined>
-  diagnosis: Ref<DiagnosisView | undefined>
+  /** What is tried now. */
+  tried: Ref<TestView | undefined>
   controls: Ref<Control[]>
   condition: Ref<Condition>
   step: Ref<{
@@ -20,7 +21,8 @@ interface Reach {
   letGo(): void
   move(control: string, position: string): Promise<void>
   stepTo(by: 1 | -1): void
-  heardNothing(): Promise<void>
+  heardNothing(test: TestView): Promise<void>
+  bay(): void
   voidLast(): void
 }
 
@@ -55,8 +57,12 @@ export function useJobKeys(reach: Reach) {
         if (ohms) step?.record('buzz', 'buzzer')
         return ohms
       case 'n':
-        if (listens(reach.diagnosis.value)) void reach.heardNothing()
-        else if (ohms) step?.record('silent', 'buzzer')
+        if (reach.tried.value && listens(reach.tried.value)) {
+          void reach.heardNothing(reach.tried.value)
+        } else if (ohms) step?.record('silent', 'buzzer')
+        return true
+      case 'v':
+        reach.bay()
         return true
       case 'u':
         reach.voidLast()

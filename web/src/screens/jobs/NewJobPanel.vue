@@ -1,7 +1,16 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
-import { ApiError, api, type MachineView, type Symptom, type When } from '../../api/client'
+import {
+  ApiError,
+  api,
+  type Entry,
+  type MachineView,
+  type Symptom,
+  type SymptomsView,
+  type When,
+} from '../../api/client'
+import SentenceReader from '../../complaint/SentenceReader.vue'
 import SymptomPicker from '../../complaint/SymptomPicker.vue'
 import MachineChoice from '../../lists/MachineChoice.vue'
 import { usePerson } from '../usePerson'
@@ -10,7 +19,11 @@ const emit = defineEmits<{ opened: [id: string] }>()
 
 const machine = shallowRef<MachineView>()
 const revision = computed(() => machine.value?.revision_id)
-const chosen = ref<{ symptom: Symptom; when: When }>()
+const chosen = ref<{ symptom: Symptom; when: When; entries: Entry[] }>()
+/** What was read beside the symptom. */
+const also = shallowRef<Entry[]>([])
+const picker = ref<InstanceType<typeof SymptomPicker>>()
+const menu = shallowRef<SymptomsView>()
 /** What the buttons said, in words: the complaint where nobody types one. */
 const said = ref('')
 const trouble = ref<ApiError>()
@@ -21,7 +34,7 @@ const unpicked = ref(false)
 const id = uuid()
 /** And one for each choice, which goes in once. */
 let complaint = uuid()
-watch(chosen, () => (complaint = uuid()))
+watch([chosen, also], () => (complaint = uuid()))
 const { person, load: loadPeople } = usePerson()
 void loadPeople().catch(() => undefined)
 
@@ -67,7 +80,13 @@ async function open() {
       complaint: typed.complaint.trim() || said.value,
       serial: typed.serial,
       hours: hours.value,
-      complained: chosen.value && { id: complaint, by: person.value, ...chosen.value },
+      complained: chosen.value && {
+        id: complaint,
+        by: person.value,
+        ...chosen.value,
+        // What still works first, what is wrong last.
+        entries: [...also.value, ...chosen.value.entries],
+      },
     })
     sessionStorage.removeItem(DRAFT)
     emit('opened', id)
@@ -86,19 +105,23 @@ async function open() {
       :error="unpicked && !machine ? 'Pick the machine first.' : undefined"
       @trouble="trouble = $event"
     />
+    <SentenceReader
+      v-model="typed.complaint"
+      v-model:also="also"
+      :machine="machine?.name ?? ''"
+      :menu="menu"
+      :placeholder="said"
+      :messages="trouble?.field('complaint') ?? []"
+      @read="picker?.show($event.symptom, $event)"
+    />
     <SymptomPicker
       v-if="machine"
+      ref="picker"
       v-model="chosen"
       :machine="machine.name"
       @words="said = $event"
+      @menu="menu = $event"
       @trouble="trouble = $event"
-    />
-    <v-textarea
-      v-model="typed.complaint"
-      label="In the customer’s words"
-      :placeholder="said"
-      rows="2"
-      :error-messages="trouble?.field('complaint')"
     />
     <div class="two">
       <v-text-field

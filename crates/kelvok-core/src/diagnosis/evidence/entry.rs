@@ -2,6 +2,7 @@
 
 use super::log::Evidence;
 use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
+use super::repair::Repair;
 use super::set_up::SetUp;
 use super::unit::Unit;
 use crate::circuit::{
@@ -91,7 +92,17 @@ pub enum ObservationEntry {
     /// Something was looked at and felt.
     Looked { at: LookEntry, bad: bool },
     /// A unit was replaced or repaired: a part's id, a wire's id, or `part:linkage`.
-    Repaired { unit: String },
+    Repaired {
+        unit: String,
+        /// What was done to it, where that was said.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        how: Option<Repair>,
+        /// In words of one's own.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        note: String,
+    },
+    /// What had been taken off for a test is back on.
+    PutBack { what: SetUpEntry },
     /// Somebody had worked on a unit before the job began.
     WorkedOn { unit: String, work: Work },
     /// The machine worked for so many minutes with the engine running, and did nothing that it
@@ -303,7 +314,14 @@ impl Entry {
             Observation::Inspected(at, bad) => {
                 ObservationEntry::Looked { at: LookEntry::of(circuit, at), bad }
             }
-            Observation::Repaired(unit) => ObservationEntry::Repaired { unit: unit.id(circuit) },
+            Observation::Repaired(unit) => ObservationEntry::Repaired {
+                unit: unit.id(circuit),
+                how: None,
+                note: String::new(),
+            },
+            Observation::PutBack(what) => {
+                ObservationEntry::PutBack { what: SetUpEntry::of(circuit, what) }
+            }
             Observation::WorkedOn(unit, work) => {
                 ObservationEntry::WorkedOn { unit: unit.id(circuit), work }
             }
@@ -329,6 +347,20 @@ impl Entry {
         }
     }
 
+    /// An entry as the customer tells it.
+    pub fn told(circuit: &Circuit, at: &Condition, observation: ObservationEntry) -> Self {
+        Self {
+            condition: at.named(circuit).map(|(c, p)| (c.to_owned(), p.to_owned())).collect(),
+            engine: at.engine,
+            set_up: Vec::new(),
+            observation,
+            repeats: 1,
+            source: Source::Told,
+            at_times: false,
+            times_an_hour: None,
+        }
+    }
+
     /// The evidence this is on a machine.
     ///
     /// # Errors
@@ -348,9 +380,10 @@ impl Entry {
             ObservationEntry::Looked { at, bad } => {
                 Observation::Inspected(at.resolve(circuit)?, *bad)
             }
-            ObservationEntry::Repaired { unit } => {
+            ObservationEntry::Repaired { unit, .. } => {
                 Observation::Repaired(Unit::named(circuit, unit)?)
             }
+            ObservationEntry::PutBack { what } => Observation::PutBack(what.resolve(circuit)?),
             ObservationEntry::WorkedOn { unit, work } => {
                 Observation::WorkedOn(Unit::named(circuit, unit)?, *work)
             }

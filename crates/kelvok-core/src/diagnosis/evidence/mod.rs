@@ -8,7 +8,9 @@ mod log;
 mod observation;
 mod probe;
 mod reading_text;
+mod repair;
 mod set_up;
+mod temporary;
 mod unit;
 
 pub use action::TestAction;
@@ -25,5 +27,7 @@ pub use observation::{Heard, Inspected, Observation, Sense, Sensed, Source, Work
 pub(crate) use probe::Probe;
 pub(crate) use reading_text::one_is_an_ohm;
 pub use reading_text::{ReadingError, parse_reading};
+pub use repair::{Repair, before_repair};
 pub use set_up::SetUp;
+pub use temporary::{still_off, to_put_back};
 pub use unit::Unit;

@@ -1,5 +1,6 @@
 //! What may be observed: noticed, measured, looked at, done.
 
+use super::set_up::SetUp;
 use super::unit::Unit;
 use crate::circuit::{Crank, ElementId, Instrument, LampState, NodeId, PlungerId, Reading};
 use crate::interlock::EngineDoes;
@@ -108,6 +109,8 @@ pub enum Observation {
     Ran {
         minutes: f64,
     },
+    /// What had been taken off for a test is back on.
+    PutBack(SetUp),
     /// Words for people; it says nothing of what is wrong.
     Noted,
 }

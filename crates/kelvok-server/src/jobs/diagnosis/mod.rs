@@ -17,7 +17,7 @@ use axum::extract::State;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};
-use kelvok_core::diagnosis::{Belief, Grade, Plan, Strategy, Unit, contradictions};
+use kelvok_core::diagnosis::{Belief, Grade, Plan, SetUp, Strategy, Unit, contradictions};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
@@ -115,18 +115,20 @@ pub async fn diagnosis(
     let compiled = loaded.compiled.clone();
     let asked = asked.condition(compiled.circuit())?;
     let question = loaded.question(("diagnosis", &asked, strategy));
-    let view = move || Ok(diagnosis_view(&compiled, &asked, &compiled.judged(&log), strategy));
+    let off = loaded.still_off();
+    let view =
+        move || Ok(diagnosis_view(&compiled, &asked, (&compiled.judged(&log), &off), strategy));
     app.ask(question, loaded.size(), view).await
 }
 
 /// What follows from a log, by a strategy.
 ///
 /// # Arguments
-/// `asked` is the condition to plan for until something was noticed.
+/// `asked` is the condition to plan for until something was noticed, `off` what is still off.
 pub(crate) fn diagnosis_view(
     compiled: &Compiled,
     asked: &Condition,
-    judged: &Judged,
+    (judged, off): (&Judged, &[SetUp]),
     strategy: Strategy,
 ) -> DiagnosisView {
     let Judged { log, belief, proofs } = judged;
@@ -154,6 +156,7 @@ pub(crate) fn diagnosis_view(
         .filter(|e| is_shown(compiled, *e) && !best.contains_key(e))
         .map(|e| full_name(circuit, e))
         .collect();
+    let card = |test| test_view(compiled, test, off);
     DiagnosisView {
         has_starter: model.start().is_some(),
         condition: condition_view(circuit, &condition),
@@ -182,9 +185,9 @@ pub(crate) fn diagnosis_view(
                 }
             })
             .collect(),
-        reproduce: plan.reproduce.as_ref().map(|t| test_view(compiled, t)),
-        tests: plan.tests.iter().map(|t| test_view(compiled, t)).collect(),
-        walk_round: looks.iter().map(|t| test_view(compiled, t)).collect(),
+        reproduce: plan.reproduce.as_ref().map(card),
+        tests: plan.tests.iter().map(card).collect(),
+        walk_round: looks.iter().map(card).collect(),
         conclusion: ConclusionView::of(compiled, belief, &plan),
     }
 }

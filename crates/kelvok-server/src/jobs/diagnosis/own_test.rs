@@ -59,7 +59,8 @@ pub async fn weigh_own_test(
     let compiled = loaded.compiled.clone();
     let own = measurement(compiled.circuit(), &own)?;
     let question = loaded.question(("own test", &own));
-    app.ask(question, loaded.size(), move || view(&compiled, &log, own)).await
+    let off = loaded.still_off();
+    app.ask(question, loaded.size(), move || view(&compiled, (&log, &off), own)).await
 }
 
 fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem> {
@@ -86,13 +87,17 @@ fn measurement(circuit: &Circuit, own: &OwnTest) -> Result<Measurement, Problem>
     Ok(Measurement { condition, set_up, instrument: own.instrument, red, black })
 }
 
-fn view(compiled: &Compiled, log: &[Evidence], own: Measurement) -> Result<OwnTestView, Problem> {
+fn view(
+    compiled: &Compiled,
+    (log, off): (&[Evidence], &[SetUp]),
+    own: Measurement,
+) -> Result<OwnTestView, Problem> {
     let judged = compiled.judged(log);
     let complained = compiled.model.complained_of(log, &own.condition);
     let weighed = compiled.model.weigh(&judged.belief, log, &complained, own);
     let weighed = weighed.ok_or_else(Problem::internal)?;
     Ok(OwnTestView {
-        test: test_view(compiled, &weighed.test),
+        test: test_view(compiled, &weighed.test, off),
         sound: weighed.sound,
         dangers: weighed.dangers,
     })

@@ -4,7 +4,8 @@ use crate::views::names::{PointView, SetUpView, UnitView, condition_view};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
 use kelvok_core::diagnosis::{
-    AnswerRange, Caution, Inspected, LookEntry, NextTest, Sense, TestAction, Unit, Why, lamp_part,
+    AnswerRange, Caution, Inspected, LookEntry, NextTest, Sense, SetUp, TestAction, Unit, Why,
+    lamp_part, to_put_back,
 };
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -15,6 +16,8 @@ pub struct TestView {
     pub condition: BTreeMap<String, String>,
     pub engine: Engine,
     pub set_up: Vec<SetUpView>,
+    /// What is still off from before and must be put back first.
+    pub put_back: Vec<SetUpView>,
     pub action: ActionView,
     pub minutes: f64,
     pub bits: f64,
@@ -77,7 +80,11 @@ pub struct LeftView {
     pub probability: f64,
 }
 
-pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
+/// A test as it is shown.
+///
+/// # Arguments
+/// `off` is what is still off from the tests before.
+pub fn test_view(compiled: &Compiled, test: &NextTest, off: &[SetUp]) -> TestView {
     let circuit = compiled.circuit();
     let answers = test.answers.iter().map(|a| AnswerView {
         range: a.range,
@@ -95,7 +102,8 @@ pub fn test_view(compiled: &Compiled, test: &NextTest) -> TestView {
     TestView {
         condition: condition_view(circuit, &test.condition),
         engine: test.condition.engine,
-        set_up: test.set_up.iter().map(|s| SetUpView::of(circuit, *s)).collect(),
+        set_up: SetUpView::all(circuit, &test.set_up),
+        put_back: SetUpView::all(circuit, &to_put_back(off, &test.set_up)),
         action: action_view(circuit, test.action),
         minutes: test.minutes,
         bits: test.bits,

@@ -1,15 +1,17 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import type { DiagnosisView, EvidenceView, JobView } from '../../../api/client'
+import { computed, ref } from 'vue'
+import type { DiagnosisView, EvidenceView, JobView, Observed } from '../../../api/client'
 import { explanationWords } from '../../../words/doubts'
 import { percent } from '../../../words/numbers'
 import { observed } from '../../../words/observed'
 import { conditionWords } from '../../../words/tests'
+import RepairCard from '../repair/RepairCard.vue'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{
   void: [entry: string, reason: string]
   atTimes: [entry: EvidenceView]
+  fixed: [entry: EvidenceView, repairs: Observed[]]
 }>()
 
 const REASON = {
@@ -43,18 +45,28 @@ const contradiction = computed(() => {
   const at = conditionWords(props.job.controls, one.entry.condition, one.entry.engine)
   return { one, other, at, words: [one, other].map((e) => observed(props.job, e)) }
 })
+
+/** Something was repaired between the two. */
+const fixing = ref(false)
+const suspected = computed(() => props.diagnosis.suspects.slice(0, 2).flatMap((s) => s.units))
+
+function fixed(repairs: Observed[]) {
+  fixing.value = false
+  if (contradiction.value) emit('fixed', contradiction.value.other, repairs)
+}
 </script>
 
 <template>
-  <section v-if="contradiction" class="doubt" role="alert" aria-label="These cannot both hold">
-    <p><b>These cannot both hold.</b> {{ contradiction.at }}:</p>
+  <section v-if="contradiction" class="doubt" role="alert" aria-label="These two don’t agree">
+    <p><b>These two don’t agree.</b> {{ contradiction.at }}:</p>
     <ul>
       <li v-for="words in contradiction.words" :key="words">{{ words }}</li>
     </ul>
     <div class="row">
-      <v-btn :disabled="busy" @click="emit('atTimes', contradiction.other)"
-        >It comes and goes</v-btn
+      <v-btn :disabled="busy" :aria-expanded="fixing" @click="fixing = !fixing"
+        >I fixed it in between</v-btn
       >
+      <v-btn :disabled="busy" @click="emit('atTimes', contradiction.other)">It’s off and on</v-btn>
       <v-btn :disabled="busy" @click="emit('void', contradiction.one.id, 'Contradicted')"
         >The first was wrong</v-btn
       >
@@ -62,23 +74,31 @@ const contradiction = computed(() => {
         >The second was wrong</v-btn
       >
     </div>
+    <RepairCard
+      v-if="fixing"
+      :job="job"
+      :units="suspected"
+      :busy="busy"
+      title="What did you do in between?"
+      @repaired="fixed"
+    />
   </section>
-  <section v-else-if="misfit" class="doubt" role="status" aria-label="This fits nothing">
-    <p><b>This fits nothing well:</b> {{ misfit.words }}. What happened?</p>
+  <section v-else-if="misfit" class="doubt" role="status" aria-label="This reading doesn’t fit">
+    <p><b>This reading doesn’t fit. Check it:</b> {{ misfit.words }}.</p>
     <ol v-if="misfit.ways.length">
       <li v-for="way in misfit.ways" :key="way.words">
         <span
           ><b class="mono">{{ way.share }}</b> {{ way.words }}</span
         >
         <v-btn size="small" :disabled="busy" @click="emit('void', misfit.entry.id, way.reason)"
-          >Yes: take it back</v-btn
+          >Yes: undo it</v-btn
         >
       </li>
     </ol>
     <p class="quiet">
       <template v-if="misfit.ways.length">None of these?</template>
-      <template v-else>No other point, range or control would explain it.</template>
-      Measure it again. If it stands, two things are wrong at once, or the drawing is.
+      <template v-else>No other point, range or control explains it.</template>
+      Measure it again. If you get the same, two things are bad at once, or the drawing is wrong.
     </p>
   </section>
 </template>

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { CircuitView, DiagnosisView, Engine, Observed } from '../../../api/client'
+import type { CircuitView, Condition, DiagnosisView, Engine, Observed } from '../../../api/client'
 import { breakWords, lookAlikes } from '../../../words/finding'
 import { sayings } from '../../../words/noticed'
 import { heardWords } from '../../../words/tests'
 import { list } from '../../../words/units'
-import { listens } from '../test/useTarget'
 import type { How } from './useNoticed'
 
 const props = defineProps<{
@@ -13,15 +12,21 @@ const props = defineProps<{
   engine: Engine
   diagnosis: DiagnosisView
   busy: boolean
+  /** Nothing is recorded any more. */
+  closed: boolean
 }>()
-const emit = defineEmits<{ noticed: [observed: Observed, how: How]; before: [] }>()
+const emit = defineEmits<{
+  noticed: [observed: Observed, how: How, at?: Condition]
+  before: []
+}>()
 
 const should = computed(() => {
   const { crank, spark, clutch } = props.drawn.should
-  const does = [crank === 'yes' ? 'crank' : crank === 'no' ? 'not crank' : crank]
-  if (clutch === 'engaged') does.push('turn the blades')
-  if (spark.length && spark.every((s) => s === 'killed')) does.push('stop the engine')
-  return list(does, 'and')
+  const starter = { yes: 'cranks', no: 'won’t crank' } as { [crank: string]: string }
+  const does = props.diagnosis.has_starter ? [starter[crank] ?? crank] : []
+  if (clutch === 'engaged') does.push('blades turn')
+  if (spark.length && spark.every((s) => s === 'killed')) does.push('engine shuts off')
+  return does.length ? list(does, 'and') : 'engine can run'
 })
 const asItShould = computed(() => {
   const { heard, should } = props.drawn
@@ -29,9 +34,8 @@ const asItShould = computed(() => {
     (heard === 'cranks' && should.crank === 'yes') || (heard === 'silent' && should.crank === 'no')
   )
 })
-/** Asked again although something was heard. */
-const again = ref(false)
-const asking = computed(() => again.value || listens(props.diagnosis))
+/** The form for anything noticed is open. */
+const asking = ref(false)
 
 const choices = computed(() =>
   sayings(props.engine, props.diagnosis.has_starter, props.drawn.should.clutch != null),
@@ -41,26 +45,35 @@ const choices = computed(() =>
 const told = ref(false)
 const atTimes = ref(false)
 const anHour = ref('')
+/** Nothing was heard where a good machine does nothing either: was the key turned? */
+const doubtful = ref<Observed>()
 
-function say(observed: Observed) {
-  again.value = false
+/** Records it; what was switched on for it is off again. */
+function say(observed: Observed, at?: Condition) {
+  const nothing = observed.kind === 'heard' && observed.heard === 'silent'
+  if (nothing && props.drawn.should.crank !== 'yes' && !doubtful.value) {
+    doubtful.value = observed
+    return
+  }
+  doubtful.value = undefined
+  asking.value = false
   const often = Number.parseFloat(anHour.value.replace(',', '.'))
-  emit('noticed', observed, {
+  const how: How = {
     source: told.value ? 'told' : 'tested',
     at_times: atTimes.value,
     times_an_hour: atTimes.value && often > 0 ? often : null,
-  })
-  atTimes.value = false
+  }
+  emit('noticed', observed, how, at)
+  told.value = atTimes.value = false
   anHour.value = ''
 }
 
-/** Minutes that it worked with nothing amiss. */
+/** Minutes that it worked with no trouble. */
 const minutes = ref('')
 const ran = computed(() => Number.parseFloat(minutes.value.replace(',', '.')))
 
 function sayRan() {
-  again.value = false
-  emit('noticed', { kind: 'ran', minutes: ran.value }, { source: told.value ? 'told' : 'tested' })
+  say({ kind: 'ran', minutes: ran.value })
   minutes.value = ''
 }
 
@@ -70,35 +83,45 @@ const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost :
 <template>
   <div class="heard">
     <p class="line">
-      <b>So it should:</b> {{ should }}.
+      <b>A good machine, set like this:</b> {{ should }}.
       <b v-if="drawn.heard" :class="asItShould ? 'fine' : 'found'"
-        >Found: {{ heardWords(drawn.heard) }}.</b
+        >You got: {{ heardWords(drawn.heard) }}.</b
       >
       <v-btn
-        v-if="!asking"
+        v-if="!asking && !closed"
         class="no-print"
         size="small"
         variant="text"
         :disabled="busy"
-        @click="again = true"
-        >{{ drawn.heard ? 'Heard something else' : 'Say what was heard' }}</v-btn
+        @click="asking = true"
+        >Say what it does</v-btn
       >
     </p>
     <p v-if="fault" class="line break" role="status">
       {{ breakWords(fault) }} <span class="alike">{{ lookAlikes(diagnosis) }}</span>
     </p>
-    <div v-if="asking" class="ask">
-      <span>{{ engine === 'stopped' ? 'What was heard?' : 'What does it do?' }}</span>
-      <div role="group" aria-label="How it is known" class="how">
-        <v-btn :aria-pressed="told" @click="told = !told">Told to me</v-btn>
-        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">Comes and goes</v-btn>
+    <div v-if="doubtful" class="ask" role="alert">
+      <span>Set like this a good machine does nothing either. Did you turn the key to START?</span>
+      <div>
+        <v-btn :disabled="busy" @click="say(doubtful, diagnosis.condition)">Yes, to START</v-btn>
+        <v-btn :disabled="busy" @click="say(doubtful)">No, just like this</v-btn>
+        <v-btn variant="text" @click="doubtful = undefined">Never mind</v-btn>
+      </div>
+    </div>
+    <div v-else-if="asking && !closed" class="ask">
+      <span>{{
+        engine === 'stopped' ? 'Turn the key. What do you hear?' : 'What does it do?'
+      }}</span>
+      <div role="group" aria-label="How you know" class="how">
+        <v-btn :aria-pressed="told" @click="told = !told">Customer says</v-btn>
+        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">Off and on</v-btn>
         <label v-if="atTimes"
           >about <input v-model="anHour" inputmode="decimal" aria-label="Times an hour" /> times an
           hour</label
         >
-        <v-btn variant="text" @click="emit('before')">What was done before</v-btn>
+        <v-btn variant="text" @click="emit('before')">Past repairs</v-btn>
       </div>
-      <div role="group" aria-label="What was heard">
+      <div role="group" aria-label="What it does">
         <v-btn v-for="c in choices" :key="c.label" :disabled="busy" @click="say(c.observed)">{{
           c.label
         }}</v-btn>
@@ -106,10 +129,11 @@ const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost :
       <form v-if="engine.startsWith('running')" class="how" @submit.prevent="sayRan">
         <label
           >Ran <input v-model="minutes" inputmode="decimal" aria-label="Minutes it ran" /> minutes
-          like this, nothing amiss</label
+          like this with no trouble</label
         >
         <v-btn type="submit" :disabled="busy || !(ran > 0)">Record the run</v-btn>
       </form>
+      <v-btn variant="text" @click="asking = false">Close</v-btn>
     </div>
   </div>
 </template>

@@ -19,8 +19,8 @@ const emit = defineEmits<{
 
 const OVER: Answer[] = [{ says: 'OL', answer: 'OL', by: 'ohmmeter' }]
 const BUZZER: Answer[] = [
-  { says: 'Buzzes', answer: 'buzz', by: 'buzzer' },
-  { says: 'Silent', answer: 'silent', by: 'buzzer' },
+  { says: 'Beeps', answer: 'buzz', by: 'buzzer' },
+  { says: 'No beep', answer: 'silent', by: 'buzzer' },
 ]
 
 interface Answer {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { ExcludedView, JobView } from '../../../api/client'
 import { excludedWords } from '../../../words/doubts'
 import { conditionWords } from '../../../words/tests'
@@ -23,12 +23,18 @@ const rows = computed(() => {
   }
   return [...found.values()]
 })
+const count = computed(() => props.excluded.length)
+const open = ref(window.matchMedia('(min-width: 1001px)').matches)
 </script>
 
 <template>
-  <section v-if="rows.length" aria-label="What cannot be it">
-    <h2>Cannot be it</h2>
-    <ul>
+  <section v-if="rows.length" aria-label="Ruled out">
+    <h2>
+      <button :aria-expanded="open" @click="open = !open">
+        Ruled out: {{ count }} <span aria-hidden="true">{{ open ? '▾' : '▸' }}</span>
+      </button>
+    </h2>
+    <ul v-if="open">
       <li v-for="row in rows" :key="row.names.join()">
         <b>{{ capital(list(row.names, 'and')) }}</b>
         <small v-for="why in row.why" :key="why">{{ why }}</small>
@@ -41,6 +47,10 @@ const rows = computed(() => {
 h2 {
   margin: 0 0 4px;
   font-size: 16px;
+}
+button {
+  min-height: 44px;
+  font-weight: 700;
 }
 ul {
   margin: 0;

@@ -24,15 +24,15 @@ const harms = computed(() => props.found.harms.map((h) => capital(strainWords(h)
 
 <template>
   <div>
-    <p v-if="restsOn.length"><b>Rests on:</b> {{ restsOn.join('; ') }}.</p>
+    <p v-if="restsOn.length"><b>Because of:</b> {{ restsOn.join('; ') }}.</p>
     <template v-if="causes.length">
-      <p><b>What may have caused it.</b> Look before a new part goes in:</p>
+      <p><b>What may have caused it.</b> Check before you put in a new part:</p>
       <ul>
         <li v-for="cause in causes" :key="cause">{{ cause }}.</li>
       </ul>
     </template>
     <template v-if="harms.length">
-      <p><b>What it may have harmed:</b></p>
+      <p><b>What it may have damaged:</b></p>
       <ul>
         <li v-for="harm in harms" :key="harm">{{ harm }}.</li>
       </ul>

@@ -11,13 +11,13 @@ const notOpen = computed(() => names('not-open'))
 </script>
 
 <template>
-  <section aria-label="What is proved">
-    <p v-if="loaded.length"><b class="good">✓✓ Passed under load:</b> {{ loaded.join('; ') }}.</p>
+  <section aria-label="Tested so far">
+    <p v-if="loaded.length"><b class="good">✓✓ Good under load:</b> {{ loaded.join('; ') }}.</p>
     <p v-if="notOpen.length">
-      <b class="good">✓ Not open:</b> {{ notOpen.join('; ') }}. Not loaded yet.
+      <b class="good">✓ Not open:</b> {{ notOpen.join('; ') }}. Not tested under load yet.
     </p>
     <p v-if="diagnosis.not_touched.length">
-      <b>Not proved:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
+      <b>Not tested yet:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
     </p>
   </section>
 </template>

@@ -8,11 +8,11 @@ import {
   type Instrument,
   type JobView,
   type Observed,
+  type SetUpEntry,
   type Strategy,
   type TestView,
 } from '../../../api/client'
 import { usePerson } from '../../usePerson'
-import ListenCard from '../noticed/ListenCard.vue'
 import MeterPanel from '../../meter/MeterPanel.vue'
 import NextTestCard from './NextTestCard.vue'
 import OwnTest from './OwnTest.vue'
@@ -21,7 +21,7 @@ import WalkRound from './WalkRound.vue'
 import WaysPanel from '../ways/WaysPanel.vue'
 import { OTHER } from '../../../words/tests'
 import { asMeter, useMeter } from '../../meter/useMeter'
-import { listens, type Own, type Target } from './useTarget'
+import type { Own, Target } from './useTarget'
 import { useWeighed } from './useWeighed'
 
 const props = defineProps<{
@@ -29,8 +29,6 @@ const props = defineProps<{
   diagnosis: DiagnosisView
   target: Target | undefined
   tried: TestView | undefined
-  /** The mechanic chose a point of their own. */
-  chosen: boolean
   condition: Condition
   waiting: boolean
   busy: boolean
@@ -43,6 +41,7 @@ const emit = defineEmits<{
   plan: []
   own: [own: Own]
   set: [condition: Condition]
+  back: [what: SetUpEntry]
 }>()
 const strategy = defineModel<Strategy>('strategy', { required: true })
 
@@ -52,7 +51,6 @@ const round = ref(false)
 const owns = ref(false)
 /** A meter that talks is wanted. */
 const metered = ref(false)
-const listening = computed(() => listens(props.diagnosis) && !props.chosen)
 /** What is in the hand in place of what was asked for; it stays there from card to card. */
 const held = ref<Instrument[]>([])
 
@@ -64,7 +62,7 @@ function taken(wanted: Instrument): Instrument {
 }
 
 const measuring = computed(() => {
-  const at = listening.value ? undefined : props.target
+  const at = props.target
   return at && { ...at, instrument: taken(at.instrument) }
 })
 const swapped = computed(() => measuring.value?.instrument !== props.target?.instrument)
@@ -160,9 +158,10 @@ defineExpose({
       @plan="emit('plan')"
       @swap="swap"
       @set="emit('set', $event)"
+      @back="emit('back', $event)"
     />
     <TryCard
-      v-else-if="tried && !listens(diagnosis)"
+      v-else-if="tried"
       :test="tried"
       :controls="job.controls"
       :condition="condition"
@@ -171,15 +170,7 @@ defineExpose({
       @observed="emit('observed', $event, tried)"
       @skip="emit('skip')"
       @set="emit('set', $event)"
-    />
-    <ListenCard
-      v-else-if="diagnosis.reproduce && listens(diagnosis)"
-      :controls="job.controls"
-      :condition="condition"
-      :wanted="diagnosis.condition"
-      :cautions="diagnosis.reproduce.cautions"
-      :waiting="waiting"
-      @set="emit('set', $event)"
+      @back="emit('back', $event)"
     />
     <div class="other">
       <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)"

@@ -1,21 +1,13 @@
 <script setup lang="ts">
 import { mdiDialpad } from '@mdi/js'
 import { computed, nextTick, ref, watch } from 'vue'
-import type { Condition, Control, Instrument, OwnTestView } from '../../../api/client'
+import type { Condition, Control, Instrument, OwnTestView, SetUpEntry } from '../../../api/client'
 import ReadingPad from '../../../input/ReadingPad.vue'
 import { minutes, volts } from '../../../words/numbers'
 import { CAUTIONS, DANGERS } from '../../../words/cautions'
-import {
-  DIAL,
-  ENGINE_FIRST,
-  UNIT,
-  leavesWords,
-  moves,
-  rangeWords,
-  setUpWords,
-  whyWords,
-} from '../../../words/tests'
+import { DIAL, ENGINE_FIRST, UNIT, leavesWords, rangeWords, whyWords } from '../../../words/tests'
 import CrankTimer from '../noticed/CrankTimer.vue'
+import TestCard from './TestCard.vue'
 import ProbePoints from './ProbePoints.vue'
 import QuickAnswers from '../noticed/QuickAnswers.vue'
 import type { Target } from './useTarget'
@@ -42,19 +34,22 @@ const emit = defineEmits<{
   plan: []
   swap: []
   set: [condition: Condition]
+  back: [what: SetUpEntry]
 }>()
 
-/** What is typed and not yet recorded outlives a reload. */
-const draft = `kelvok.draft.${window.location.pathname}`
-const typed = ref(sessionStorage.getItem(draft) ?? '')
-watch(typed, (text) => sessionStorage.setItem(draft, text))
+/** What is typed and not yet recorded stays with its point, and outlives a reload. */
+const draft = computed(() => {
+  const { instrument, red, black } = props.target
+  return `kelvok.draft.${window.location.pathname}.${instrument}.${red.terminal}.${black.terminal}`
+})
+const typed = ref('')
+watch(draft, (key) => (typed.value = sessionStorage.getItem(key) ?? ''), { immediate: true })
+watch(typed, (text) => sessionStorage.setItem(draft.value, text))
 const pad = ref(window.matchMedia('(pointer: coarse)').matches)
 const field = ref<{ focus(): void } | null>(null)
 
 /** As the plan has it, or as it was weighed. */
 const test = computed(() => props.weighed?.test ?? (props.swapped ? undefined : props.target.test))
-const toMove = computed(() => moves(props.controls, props.condition, props.target.condition))
-const setUp = computed(() => setUpWords(props.target.setUp))
 const answers = computed(() => test.value?.answers.slice(0, 3) ?? [])
 const sound = computed(() => props.weighed?.sound)
 /** As the server has them; none are known yet of what it has not weighed. */
@@ -66,6 +61,9 @@ const minded = computed(() => {
   const place = props.target.red.place_caution
   return [...(cautions.value ?? []).map((c) => CAUTIONS[c]), ...(place ? [place] : [])]
 })
+
+/** What must go back on before; of what the server has weighed, as it has it. */
+const putBack = computed(() => test.value?.put_back ?? props.target.putBack)
 
 /** A figure where a buzzer was asked for is ohms. */
 function by(answer: string): Instrument {
@@ -90,22 +88,24 @@ defineExpose({ begin, record })
 </script>
 
 <template>
-  <section class="card" aria-label="Next test">
-    <p class="why">
-      <b>{{ target.test ? 'Next test' : 'Your own point' }}</b>
-      <template v-if="test"> · {{ whyWords(test) }} · {{ minutes(test.minutes) }}</template>
+  <TestCard
+    :title="target.test ? 'Next test' : 'Your own point'"
+    :why="test ? `${whyWords(test)} · ${minutes(test.minutes)}` : ''"
+    :cautions="cautions && minded"
+    :put-back="putBack"
+    :set-up="target.setUp"
+    :controls="controls"
+    :condition="condition"
+    :wanted="target.condition"
+    :busy="waiting"
+    @set="emit('set', $event)"
+    @back="emit('back', $event)"
+  >
+    <template #beside>
       <v-btn v-if="!target.test" size="small" variant="text" @click="emit('plan')"
         >Back to the plan</v-btn
       >
-    </p>
-    <p v-if="toMove.length || setUp" class="do">
-      <template v-if="toMove.length"
-        >Set <b>{{ toMove.join(', ') }}</b>. </template
-      >{{ setUp }}
-      <v-btn v-if="target.test && toMove.length" size="small" @click="emit('set', target.condition)"
-        >It is set so</v-btn
-      >
-    </p>
+    </template>
     <p v-if="ENGINE_FIRST[target.engine]" class="do">{{ ENGINE_FIRST[target.engine] }}</p>
     <div v-if="weighed?.dangers.length" class="against">
       <b>Not advised.</b>
@@ -144,11 +144,11 @@ defineExpose({ begin, record })
     <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
 
     <p v-if="target.expected != null && target.instrument === 'voltmeter'" class="answers">
-      <b class="mono">{{ volts(target.expected) }} V</b> if sound to here; a healthy machine reads
-      {{ volts(target.healthy ?? 0) }} V.
+      Should read <b class="mono">{{ volts(target.expected) }} V</b> if all is good up to here. A
+      good machine reads {{ volts(target.healthy ?? 0) }} V.
     </p>
     <p v-else-if="sound" class="answers">
-      A sound machine: <b class="mono">{{ rangeWords(sound) }}</b>
+      A good machine: <b class="mono">{{ rangeWords(sound) }}</b>
     </p>
     <ul v-if="answers.length" class="answers">
       <li v-for="(a, i) in answers" :key="i">
@@ -165,27 +165,12 @@ defineExpose({ begin, record })
       @skip="emit('skip')"
     />
     <CrankTimer v-if="cranks" />
-    <p v-for="caution in minded" :key="caution" class="caution">{{ caution }}</p>
-  </section>
+  </TestCard>
 </template>
 
 <style scoped>
-.card {
-  display: grid;
-  gap: 8px;
-  padding: 10px 14px 12px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
 p {
   margin: 0;
-}
-.why {
-  font-size: 15px;
-}
-.do :deep(.v-btn) {
-  font-size: 15px;
 }
 .do {
   font-size: 19px;

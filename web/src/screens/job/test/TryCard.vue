@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Condition, Control, Observed, TestView } from '../../../api/client'
+import type { Condition, Control, Observed, SetUpEntry, TestView } from '../../../api/client'
 import { question } from '../../../words/noticed'
 import { minutes } from '../../../words/numbers'
 import { CAUTIONS } from '../../../words/cautions'
-import { ENGINE_FIRST, conditionWords, moves, whyWords } from '../../../words/tests'
+import { ENGINE_FIRST, conditionWords, whyWords } from '../../../words/tests'
 import { capital } from '../../../words/units'
 import CrankTimer from '../noticed/CrankTimer.vue'
+import TestCard from './TestCard.vue'
 
 const props = defineProps<{
   test: TestView
@@ -19,31 +20,44 @@ const emit = defineEmits<{
   observed: [observed: Observed]
   skip: []
   set: [condition: Condition]
+  back: [what: SetUpEntry]
 }>()
 
 const asked = computed(() => question(props.test))
-const toMove = computed(() => moves(props.controls, props.condition, props.test.condition))
 const place = computed(() =>
   props.test.action.kind === 'look' ? props.test.action.place : undefined,
 )
+const title = computed(() => {
+  if (props.test.why === 'reproduce') return 'First: see it happen'
+  if (props.test.why === 'recheck') return 'Check the repair'
+  return props.test.action.kind === 'look' ? 'Next: look' : 'Next: try it'
+})
+const why = computed(() => {
+  const told = ['reproduce', 'recheck'].includes(props.test.why)
+  return [...(told ? [] : [whyWords(props.test)]), minutes(props.test.minutes)].join(' · ')
+})
 </script>
 
 <template>
-  <section v-if="asked" class="try" aria-label="Next test">
-    <p class="why">
-      <b>Next: {{ test.action.kind === 'look' ? 'look' : 'try it' }}</b> · {{ whyWords(test) }} ·
-      {{ minutes(test.minutes) }}
+  <TestCard
+    v-if="asked"
+    :title="title"
+    :why="why"
+    :cautions="test.cautions.map((c) => CAUTIONS[c])"
+    :put-back="test.put_back"
+    :set-up="test.set_up"
+    :controls="controls"
+    :condition="condition"
+    :wanted="test.condition"
+    :busy="busy"
+    @set="emit('set', $event)"
+    @back="emit('back', $event)"
+  >
+    <p v-if="test.action.kind === 'try'" class="quiet how">
+      {{ capital(conditionWords(controls, test.condition)) }}.
     </p>
-    <p v-if="toMove.length" class="do">
-      Set <b>{{ toMove.join(', ') }}</b>.
-      <v-btn size="small" @click="emit('set', test.condition)">It is set so</v-btn>
-    </p>
-    <p v-if="test.why === 'reproduce'" class="do">
-      Controls: {{ conditionWords(controls, test.condition) }}.
-    </p>
-    <p v-if="ENGINE_FIRST[test.engine]" class="do">{{ ENGINE_FIRST[test.engine] }}</p>
     <p class="do">
-      {{ asked.ask }}
+      {{ ENGINE_FIRST[test.engine] }} {{ asked.ask }}
       <span v-if="place" class="quiet">{{ capital(place) }}.</span>
     </p>
     <div class="answers" role="group" aria-label="What was found">
@@ -62,23 +76,14 @@ const place = computed(() =>
       does.
     </p>
     <CrankTimer v-if="test.cautions.includes('may-crank')" />
-    <p v-for="caution in test.cautions" :key="caution" class="caution">{{ CAUTIONS[caution] }}</p>
-  </section>
+  </TestCard>
 </template>
 
 <style scoped>
-.try {
-  display: grid;
-  gap: 10px;
-  padding: 12px 14px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
 p {
   margin: 0;
 }
-.why {
+.how {
   font-size: 15px;
 }
 .do {

@@ -20,6 +20,8 @@ export interface Target {
   condition: Condition
   engine: Engine
   setUp: SetUpView[]
+  /** What is still off and must go back on first. */
+  putBack: SetUpView[]
   /** What to mind at it; not known until the server has said. */
   cautions: Caution[] | undefined
   expected: number | undefined
@@ -29,10 +31,9 @@ export interface Target {
 /** A measurement that the mechanic put together. */
 export type Own = Pick<Target, 'instrument' | 'red' | 'black' | 'setUp'>
 
-/** Whether the key is to be turned first, and listened. */
-export function listens(diagnosis: DiagnosisView | undefined): boolean {
-  const first = diagnosis?.reproduce?.action
-  return first?.kind === 'try' && first.attend === 'starter'
+/** Whether the starter is what is listened to in a test. */
+export function listens(test: TestView | undefined): boolean {
+  return test?.action.kind === 'try' && test.action.attend === 'starter'
 }
 
 export function useTarget(
@@ -42,6 +43,8 @@ export function useTarget(
   engine: Ref<Engine>,
   /** Whether the track is of the machine as it is set now. */
   fresh: Ref<boolean>,
+  /** What is still off. */
+  off: Ref<SetUpView[]>,
 ) {
   /** Terminal of a point chosen on the track; none while the plan is followed. */
   const chosen = ref<string>()
@@ -55,11 +58,11 @@ export function useTarget(
 
   const points = computed(() => trace.value?.points ?? [])
   const negative = computed(() => points.value.at(-1)?.point)
-  /** What is complained of comes first; turning the key and listening has a card of its own. */
+  /** What is complained of comes first. */
   const planned = computed(() => {
     const first = diagnosis.value?.reproduce
     const tests = diagnosis.value?.tests ?? []
-    return first && !listens(diagnosis.value) ? [first, ...tests] : tests
+    return first ? [first, ...tests] : tests
   })
   const test = computed(() => planned.value.find((t) => !skipped.value.includes(key(t))))
 
@@ -70,6 +73,7 @@ export function useTarget(
         test: undefined,
         condition: condition.value,
         engine: engine.value,
+        putBack: [],
         cautions: undefined,
         expected: undefined,
         healthy: undefined,
@@ -85,6 +89,7 @@ export function useTarget(
         condition: condition.value,
         engine: engine.value,
         setUp: [],
+        putBack: off.value,
         cautions: fresh.value ? trace.value?.cautions : undefined,
         expected: fresh.value ? (point.expected ?? undefined) : undefined,
         healthy: fresh.value ? (point.healthy ?? undefined) : undefined,
@@ -100,6 +105,7 @@ export function useTarget(
         condition: next.condition,
         engine: next.engine,
         setUp: next.set_up,
+        putBack: next.put_back,
         cautions: next.cautions,
         expected: undefined,
         healthy: undefined,
@@ -115,7 +121,7 @@ export function useTarget(
 
   /** The point that the track marks. */
   const marked = computed(() => {
-    if (chosen.value || listens(diagnosis.value)) return chosen.value
+    if (chosen.value) return chosen.value
     const next = target.value
     return next?.instrument === 'voltmeter' ? next.red.terminal : undefined
   })

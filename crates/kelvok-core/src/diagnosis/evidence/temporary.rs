@@ -1,0 +1,53 @@
+//! Temporary changes: what was taken off for a test and was not put back.
+
+use super::log::Evidence;
+use super::observation::Observation;
+use super::set_up::SetUp;
+
+impl SetUp {
+    /// Whether it stays so until somebody puts it back; what a hand holds lets go by itself.
+    pub fn stays(self) -> bool {
+        matches!(self, Self::Unplugged(_) | Self::LampInPlace(_) | Self::BatteryOff)
+    }
+
+    /// Whether both are one thing on the machine: a plug that is off is off, a lamp in its place or
+    /// none.
+    fn same_place(self, other: Self) -> bool {
+        let plug = |s| match s {
+            Self::Unplugged(part) | Self::LampInPlace(part) => Some(part),
+            _ => None,
+        };
+        self == other || (plug(self).is_some() && plug(self) == plug(other))
+    }
+}
+
+/// What is still off, in the order in which it was taken off. It stays so until an entry says that it
+/// was put back.
+///
+/// # Arguments
+/// `log` has the entries that were taken back too: a mistyped reading does not plug anything in.
+pub fn still_off<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> Vec<SetUp> {
+    let mut off: Vec<SetUp> = Vec::new();
+    for entry in log {
+        if let Observation::PutBack(back) = entry.observation {
+            off.retain(|s| !s.same_place(back));
+            continue;
+        }
+        if !entry.is_done() {
+            continue;
+        }
+        for set in entry.set_up.iter().copied().filter(|s| s.stays()) {
+            match off.iter_mut().find(|s| s.same_place(set)) {
+                Some(same) => *same = set,
+                None => off.push(set),
+            }
+        }
+    }
+    off
+}
+
+/// What must be put back before something is done with a set-up.
+pub fn to_put_back(off: &[SetUp], set_up: &[SetUp]) -> Vec<SetUp> {
+    let wanted = |s: &SetUp| set_up.iter().any(|w| w.same_place(*s));
+    off.iter().copied().filter(|s| !wanted(s)).collect()
+}

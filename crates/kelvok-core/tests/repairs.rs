@@ -1,0 +1,127 @@
+//! Repairs, and what was taken off for a test.
+
+mod library;
+
+use kelvok_core::circuit::{Condition, Instrument, Reading};
+use kelvok_core::diagnosis::{
+    Evidence, Heard, Model, Observation, Repair, Sensed, SetUp, Source, Unit, before_repair,
+    still_off, to_put_back,
+};
+use kelvok_core::machine::LIBRARY;
+
+fn entry(sequence: u64, at: &Condition, set_up: Vec<SetUp>, observation: Observation) -> Evidence {
+    Evidence {
+        sequence,
+        condition: at.clone(),
+        set_up,
+        observation,
+        repeats: 1,
+        source: Source::Tested,
+        at_times: false,
+        times_an_hour: None,
+    }
+}
+
+#[test]
+fn what_is_off_stays_off_until_somebody_says_it_is_back() {
+    let circuit = library::circuit("dunmarrow-z-52");
+    let rest = Condition::at_rest(&circuit);
+    let plug = |id: &str| circuit.part_named(id).expect("a plug");
+    let (brake, seat) = (plug("brake-switch-plug"), plug("seat-switch-plug"));
+    let node = |t: &str| circuit.terminal(t).expect("a terminal");
+    let read = Observation::Read {
+        instrument: Instrument::Ohmmeter,
+        red: node("brake-switch.start-in"),
+        black: node("brake-switch.start-out"),
+        reading: Reading::Ohms(None),
+    };
+    let heard = Observation::Sensed(Sensed::Starter(Heard::Silent));
+    let off = [SetUp::Unplugged(brake), SetUp::BatteryOff];
+    let pressed = SetUp::PressedByHand(kelvok_core::circuit::PlungerId(0));
+    let mut log = vec![
+        entry(1, &rest, vec![off[1], off[0], pressed], read),
+        // Somebody else goes on as if nothing were off.
+        entry(2, &rest, vec![], heard),
+    ];
+    assert_eq!(still_off(&log), [SetUp::BatteryOff, SetUp::Unplugged(brake)], "a hand lets go");
+    assert_eq!(to_put_back(&still_off(&log), &off), []);
+    assert_eq!(to_put_back(&still_off(&log), &[SetUp::Unplugged(seat)]), [off[1], off[0]]);
+    // A lamp in its place is the same plug off.
+    log.push(entry(3, &rest, vec![SetUp::LampInPlace(brake)], read));
+    assert_eq!(still_off(&log), [SetUp::BatteryOff, SetUp::LampInPlace(brake)]);
+    log.push(entry(
+        4,
+        &rest,
+        vec![SetUp::BatteryOff],
+        Observation::PutBack(SetUp::Unplugged(brake)),
+    ));
+    assert_eq!(still_off(&log), [SetUp::BatteryOff]);
+    log.push(entry(5, &rest, vec![], Observation::PutBack(SetUp::BatteryOff)));
+    assert_eq!(still_off(&log), []);
+    // What a customer tells was never off here.
+    let told = Evidence { source: Source::Told, ..entry(6, &rest, vec![off[0]], heard) };
+    log.push(told);
+    assert_eq!(still_off(&log), []);
+}
+
+#[test]
+fn putting_a_plug_back_says_nothing_of_what_is_wrong() {
+    let model = Model::new(library::circuit("dunmarrow-z-52"));
+    let rest = Condition::at_rest(model.circuit());
+    let plug = SetUp::Unplugged(model.circuit().part_named("brake-switch-plug").expect("a plug"));
+    let start = model.complained_of(&[], &rest);
+    let heard = entry(1, &start, vec![], Observation::Sensed(Sensed::Starter(Heard::Silent)));
+    let before = model.judge(std::slice::from_ref(&heard));
+    let after = model.judge(&[heard, entry(2, &rest, vec![], Observation::PutBack(plug))]);
+    assert_eq!(before.suspects, after.suspects);
+}
+
+#[test]
+fn what_it_was_is_judged_by_what_was_known_before_it_was_cured() {
+    let model = Model::new(library::circuit("dunmarrow-z-52"));
+    let circuit = model.circuit();
+    let rest = Condition::at_rest(circuit);
+    let start = model.complained_of(&[], &rest);
+    let node = |t: &str| circuit.terminal(t).expect("a terminal");
+    let brake = Unit::Part(circuit.part_named("brake-switch").expect("a switch"));
+    let volts = |n: u64, at: &str, volts: f64| {
+        let read = Observation::Read {
+            instrument: Instrument::Voltmeter,
+            red: node(at),
+            black: node("battery.-"),
+            reading: Reading::Volts(volts),
+        };
+        entry(n, &start, vec![], read)
+    };
+    let mut log = vec![
+        entry(1, &start, vec![], Observation::Sensed(Sensed::Starter(Heard::Silent))),
+        volts(2, "brake-switch.start-in", 12.4),
+        volts(3, "brake-switch.start-out", 0.0),
+    ];
+    let known = |log: &[Evidence]| {
+        let units = model.judge(log).units(model.suspects());
+        units.iter().find(|u| u.unit == brake).map_or(0.0, |u| u.probability)
+    };
+    let before = known(&log);
+    log.push(entry(4, &start, vec![], Observation::Repaired(brake)));
+    log.push(entry(5, &start, vec![], Observation::Sensed(Sensed::Starter(Heard::Cranks))));
+    assert!(before > 0.5 && known(&log) < 0.1, "{before} then {}", known(&log));
+    assert!((known(before_repair(&log, &[brake])) - before).abs() < 1e-9);
+    assert_eq!(before_repair(&log, &[Unit::Nothing]).len(), log.len());
+}
+
+#[test]
+fn every_unit_that_may_be_bad_can_be_put_right_somehow() {
+    for shipped in LIBRARY {
+        let model = Model::new(library::circuit(shipped.name));
+        let circuit = model.circuit();
+        for suspect in &model.suspects().list {
+            let ways = Repair::fitting(circuit, suspect.unit);
+            assert_eq!(ways.is_empty(), suspect.unit == Unit::Nothing, "{}", shipped.name);
+        }
+        let fuse = circuit.document().parts.iter().position(|p| p.kind.words() == "fuse");
+        if let Some(fuse) = fuse {
+            assert_eq!(Repair::fitting(circuit, Unit::Part(fuse))[0], Repair::NewFuse);
+        }
+    }
+}

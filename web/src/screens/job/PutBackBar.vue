@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import type { SetUpEntry, SetUpView } from '../../api/client'
+import { backWords } from '../../words/temporary'
+
+/** What is still off, each with one tap to say that it is back. It never goes away by itself. */
+defineProps<{ off: SetUpView[]; busy: boolean }>()
+const emit = defineEmits<{ back: [what: SetUpEntry] }>()
+</script>
+
+<template>
+  <section v-if="off.length" class="off" aria-label="Still off">
+    <b>Still off.</b>
+    <v-btn v-for="s in off" :key="backWords(s)" :disabled="busy" @click="emit('back', s.entry)">{{
+      backWords(s)
+    }}</v-btn>
+  </section>
+</template>
+
+<style scoped>
+.off {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  padding: 8px 12px;
+  border: 2px solid var(--ochre);
+  border-radius: 10px;
+  background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 8px, transparent 8px 16px);
+}
+.off :deep(.v-btn) {
+  background: var(--panel);
+  min-height: 44px;
+}
+.off :deep(.v-btn__content) {
+  white-space: normal;
+}
+</style>

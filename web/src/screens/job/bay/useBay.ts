@@ -1,0 +1,46 @@
+import { onBeforeUnmount, ref, watch } from 'vue'
+
+/** The part of the screen's lock that is asked for. */
+interface WakeLock {
+  release(): Promise<void>
+}
+
+/** Bay view: only the card, full screen, for a phone clipped to the machine. The screen stays awake. */
+export function useBay() {
+  const bay = ref(false)
+  let lock: WakeLock | undefined
+
+  async function awake() {
+    try {
+      lock = await navigator.wakeLock?.request('screen')
+    } catch {
+      // Not every browser has it, or lets it while the battery is low.
+      lock = undefined
+    }
+  }
+
+  /** A presenter or foot switch has two keys: on to the next button, and back. */
+  function press(event: KeyboardEvent) {
+    const by = { PageDown: 1, PageUp: -1 }[event.key]
+    if (!bay.value || !by) return
+    const all = [...document.querySelectorAll<HTMLElement>('.next .card button:not(:disabled)')]
+    const at = all.indexOf(document.activeElement as HTMLElement)
+    all.at(at < 0 ? (by > 0 ? 0 : -1) : (at + by) % all.length)?.focus()
+    event.preventDefault()
+  }
+
+  watch(bay, (on) => {
+    document.documentElement.classList.toggle('bay-view', on)
+    if (on) {
+      window.addEventListener('keydown', press)
+      window.scrollTo(0, 0)
+      void awake()
+    } else {
+      window.removeEventListener('keydown', press)
+      void lock?.release()
+    }
+  })
+  onBeforeUnmount(() => (bay.value = false))
+
+  return { bay, toggle: () => (bay.value = !bay.value) }
+}
