@@ -18,6 +18,12 @@ export const router = createRouter({
       meta: { title: 'Sweep' },
     },
     {
+      path: '/jobs/:id/sheet/:kind(customer|file)',
+      component: () => import('./screens/sheet/SheetScreen.vue'),
+      props: true,
+      meta: { title: 'Sheet' },
+    },
+    {
       path: '/machines',
       component: () => import('./screens/machines/MachinesScreen.vue'),
       meta: { title: 'Machines' },

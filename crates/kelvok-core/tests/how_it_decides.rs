@@ -38,7 +38,7 @@ fn sheet(circuit: &Circuit) -> String {
     let sheet = FaultSheet::of(circuit);
     let count = |v: Noticeable| sheet.rows.iter().filter(|r| r.verdict == v).count();
     let mut text = format!(
-        "  {} show, {} silent, {} harmless\n",
+        "  {} show, {} silent, {} without effect\n",
         count(Noticeable::Shows),
         count(Noticeable::Silent),
         count(Noticeable::Harmless)

@@ -84,7 +84,7 @@ async fn main() -> anyhow::Result<()> {
 
 async fn measure(page: &Page) -> anyhow::Result<Vec<(&'static str, [f64; 2])>> {
     page.go("/jobs/01930000-0000-7000-8000-000000000000").await?;
-    page.click("It is set so").await?;
+    page.click("Done, it’s set").await?;
     page.click("Silent").await?;
     page.sees("Found: silent, no click.").await?;
     let mut measured = vec![("a job's track", moves(page, ".labels .expected").await?)];

@@ -23,11 +23,11 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     page.picture(&folder.join("jobs-day.png")).await?;
     complaint(page, folder).await?;
     page.go(JOB).await?;
-    page.click("It is set so").await?;
+    page.click("Done, it’s set").await?;
     page.click("Silent").await?;
     page.sees("Next test").await?;
     page.click("Walk-round").await?;
-    page.click("Other ways").await?;
+    page.click("Other methods").await?;
     page.sees("costs less").await?;
     page.size(1280, 1560).await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
@@ -47,7 +47,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     }
     page.sees("start pole is not made").await?;
     // The pointer off the track, the focus out of the field.
-    page.named("h2", "What could still be it").await?.click().await?;
+    page.named("h2", "Possible causes").await?.click().await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-trace-day.png")).await?;
@@ -60,8 +60,8 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     page.sees("press its plunger by hand").await?;
     page.click("Silent").await?;
     page.sees("Found · 9").await?;
-    page.click("Keep verdict").await?;
-    page.sees("Verdict kept").await?;
+    page.click("That’s it").await?;
+    page.sees("Fault found").await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-verdict-day.png")).await?;

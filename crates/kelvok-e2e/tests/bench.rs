@@ -70,7 +70,7 @@ fn a_key_switch_is_tested_by_keyboard_alone() {
         page.press(Key::Enter + "").await?;
         page.sees("From a machine").await?;
         page.sees("Key switch").await?;
-        page.tab_to("Lay it on the bench").await?;
+        page.tab_to("Start testing").await?;
         page.press(Key::Enter + "").await?;
         page.sees("Leads first").await?;
         page.accessible().await?;
@@ -83,20 +83,20 @@ fn a_key_switch_is_tested_by_keyboard_alone() {
             let made = card.says.contains("Should buzz") && !dead;
             page.press(if made { "z" } else { "n" }).await
         };
-        let taken = follow(&page, answer, "Nothing more to probe").await?;
+        let taken = follow(&page, answer, "Nothing more to test").await?;
         anyhow::ensure!(taken >= 15, "{taken} answers: the start is tried again and again");
         page.sees("Bad: 1 thing wrong").await?;
-        page.sees("B – S in start: open, should be made. Silent at start.").await?;
+        page.sees("B – S in start: open, should be closed. Nothing at START.").await?;
         page.sees("On the Corrieford 8-speed: does not crank").await?;
         // The last is taken back, and asked again.
         page.press("u").await?;
         page.sees("Let it spring back").await?;
         page.press("n").await?;
-        page.sees("Nothing more to probe").await?;
+        page.sees("Nothing more to test").await?;
         page.press("?").await?;
         page.sees("start a reading in ohms").await?;
         page.press(Key::Escape + "").await?;
-        page.tab_to("Hand to a job").await?;
+        page.tab_to("Send to job").await?;
         page.press(Key::Enter + "").await?;
         page.sees("No job is open on a Corrieford").await?;
         page.accessible_in_both_themes().await
@@ -135,7 +135,7 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
         page.go("/bench").await?;
         page.click("Test a switch").await?;
         page.click("Unknown").await?;
-        page.click("Lay it on the bench").await?;
+        page.click("Start testing").await?;
         page.sees("Leads first").await?;
         let field = page.named(".leads input", "").await?;
         field.send_keys("0.3").await?;
@@ -157,7 +157,7 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
                 ["B", "S"] | ["A", "S"] => stands(&card, "start"),
                 _ => false,
             };
-            page.click(if made { "z Buzzes" } else { "n Silent" }).await
+            page.click(if made { "z Beeps" } else { "n No beep" }).await
         };
         let told = follow(&page, answer, "Next pair, fewest probes").await?;
         anyhow::ensure!(told <= 14, "{told} probes until it is told");
@@ -165,21 +165,21 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
         page.sees("2 kinds fit, 8 orders of its terminals in all.").await?;
         page.sees("is S, starter").await?;
         page.sees("For a magneto: grounds the kill wire to stop.").await?;
-        page.click("Show every order that fits").await?;
+        page.click("Show every layout that fits").await?;
         page.sees("five lettered terminals, for a magneto: 4").await?;
         anyhow::ensure!(
             page.script(TOO_SMALL).await? == serde_json::json!([]),
             "{:?}",
             page.script(TOO_SMALL).await?
         );
-        page.click("Draft it from what was found").await?;
+        page.click("Draft it from what you found").await?;
         page.sees("Not every pair is known yet").await?;
         page.click("Table").await?;
-        follow(&page, answer, "Nothing more to probe").await?;
+        follow(&page, answer, "Nothing more to test").await?;
         page.sees("No reading at the switch tells these apart").await?;
         page.sees("supply: its wire has battery volts with the key off").await?;
         page.click("Which is which").await?;
-        page.click("Draft it from what was found").await?;
+        page.click("Draft it from what you found").await?;
         page.sees("Terminal 3").await?;
         page.click("Keep it").await?;
         page.sees("Kept as “Unknown key switch, 5 terminals”").await?;
@@ -207,20 +207,20 @@ fn a_plunger_switch_is_tested_from_the_meter_and_nobody_types() {
         page.sees("Key switch").await?;
         page.unfold("Its switch").await?;
         page.choose("Lever switch").await?;
-        page.click("Lay it on the bench").await?;
-        page.click("Buzzer only: go on").await?;
+        page.click("Start testing").await?;
+        page.click("Beep only: go on").await?;
         page.click("Meter").await?;
         page.click("Connect").await?;
         page.sees("STAND-IN").await?;
         let answer = async |_: Card| page.click("Probes there").await;
-        let taken = follow(&page, answer, "Nothing more to probe").await?;
+        let taken = follow(&page, answer, "Nothing more to test").await?;
         anyhow::ensure!(taken >= 10, "{taken} readings came from the meter");
         page.sees("Bad: 1 thing wrong").await?;
         page.sees("The contact does not make.").await?;
         // What was found goes to the job of that machine.
-        page.click("Hand to a job").await?;
+        page.click("Send to job").await?;
         page.sees("Every reading goes into its log as evidence").await?;
-        page.click("Hand it over").await?;
+        page.click("Send it").await?;
         page.click("To its job").await?;
         page.sees("Lever switch of the Pellwick GT-46 on the bench: bad.").await?;
         page.sees("Lever switch").await
@@ -259,7 +259,7 @@ fn wires_are_moved_one_at_a_time_and_checked_at_the_end() {
 fn a_drawing_is_contradicted_and_a_table_is_brought_in() {
     with_page(|_workshop, page| async move {
         page.go(&format!("{NEW_KEY}/which")).await?;
-        page.click("Take it for this").await?;
+        page.click("It’s this one").await?;
         page.sees("Confirmed: what was read fits the drawing").await?;
         // Two of it the other way round.
         for (terminal, be) in [("2", "B, supply"), ("3", "S, starter"), ("5", "A, accessory")] {

@@ -17,7 +17,7 @@ async fn open_job(page: &Page, machine: &str, complaint: &str) -> anyhow::Result
     let form = page.named("form", "New job").await?;
     form.find(By::Css("textarea")).await?.send_keys(complaint).await?;
     page.click("Open job").await?;
-    page.sees("What could still be it").await
+    page.sees("Possible causes").await
 }
 
 #[test]
@@ -25,9 +25,9 @@ fn the_meter_finds_the_open_switch_and_nobody_types() {
     with_page(|workshop, page| async move {
         let _meter = Meter::start(&*workshop.lock().await, "pellwick-gt-46", "brake.start=open")?;
         page.click("1 Pellwick GT-46 Orchard 3").await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
-        page.sees("Found: silent, no click.").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        page.sees("You got: nothing, no click.").await?;
         page.click("Meter").await?;
         page.click("Connect").await?;
         let entries = "return document.querySelectorAll('.story li').length";
@@ -61,10 +61,10 @@ fn the_meter_finds_the_open_switch_and_nobody_types() {
         }
         page.sees("Found · 9").await?;
         page.sees("Pedal switch, start pole open").await?;
-        page.sees("Rests on:").await?;
+        page.sees("Because of:").await?;
         anyhow::ensure!(taken >= 2, "{taken} readings came from the meter");
-        page.click("Keep verdict").await?;
-        page.sees("Verdict kept Pedal switch").await?;
+        page.click("That’s it").await?;
+        page.sees("Fault found Pedal switch").await?;
         page.accessible_in_both_themes().await
     });
 }
@@ -73,12 +73,12 @@ fn the_meter_finds_the_open_switch_and_nobody_types() {
 fn anything_else_is_measured_and_counts_just_the_same() {
     with_page(|_workshop, page| async move {
         page.click("1 Pellwick GT-46 Orchard 3").await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
-        page.sees("Found: silent, no click.").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        page.sees("You got: nothing, no click.").await?;
         // A lamp in the hand where the plan wants volts is weighed as what it is.
         page.click("Test lamp, filament").await?;
-        page.sees("A sound machine: Bright").await?;
+        page.sees("A good machine: Bright").await?;
         page.click("Voltmeter").await?;
         page.click("Something else").await?;
         let fields = page.driver.find_all(By::Css(".own .v-field")).await?;
@@ -98,7 +98,7 @@ fn anything_else_is_measured_and_counts_just_the_same() {
         page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
         page.sees("Red Start pin in Black Start pin out").await?;
         page.sees("Battery negative clamp off first, on last.").await?;
-        page.sees("A sound machine: Under 0.5 ohm").await?;
+        page.sees("A good machine: Under 0.5 ohm").await?;
         page.sees("OL pedal switch").await?;
         // The kill wire runs through that plug, and nobody heard what the starter does with the
         // key at start and the plug off.
@@ -109,7 +109,7 @@ fn anything_else_is_measured_and_counts_just_the_same() {
         page.sees("Never ohms on a live circuit.").await?;
         page.click("OL").await?;
         page.sees("start pin out: OL").await?;
-        page.sees("1 to undo: pedal switch plug off").await?;
+        page.sees("Still off. Pedal switch plug is back on").await?;
         // Pressed by hand the pole is open: the linkage is not it, and the plan goes on from there.
         page.sees("Pedal switch, start pole open").await
     });
@@ -125,10 +125,10 @@ fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
         page.accessible_in_both_themes().await?;
         // The first is as it should be, the second is not.
         let expected = page.named(".expect", "").await?.text().await?;
-        page.press(if expected.contains("buzzes") { "z" } else { "n" }).await?;
+        page.press(if expected.contains("beeps") { "z" } else { "n" }).await?;
         page.sees("✓").await?;
         let expected = page.named(".expect", "").await?.text().await?;
-        page.press(if expected.contains("buzzes") { "n" } else { "z" }).await?;
+        page.press(if expected.contains("beeps") { "n" } else { "z" }).await?;
         page.sees("✕").await?;
         // The server dies in the middle: the hands go on.
         workshop.lock().await.kill_server();
@@ -137,7 +137,7 @@ fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
         anyhow::ensure!(stands >= 3, "{stands} stands");
         for _ in 2..stands {
             let expected = page.named(".expect", "").await?.text().await?;
-            page.press(if expected.contains("buzzes") { "z" } else { "n" }).await?;
+            page.press(if expected.contains("beeps") { "z" } else { "n" }).await?;
             tokio::time::sleep(Duration::from_millis(250)).await;
         }
         page.sees("What you said is kept here and goes in, in order").await?;
@@ -145,7 +145,7 @@ fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
         page.sees("1 of").await?;
         page.sees("steps are not as they should be").await?;
         page.click("What it means, on the job").await?;
-        page.sees("What could still be it").await?;
+        page.sees("Possible causes").await?;
         // Sent once, in the order in which they were said.
         let rows = page.script("return document.querySelectorAll('.story li').length").await?;
         anyhow::ensure!(rows.as_u64() == Some(stands), "{rows} entries of {stands}");
@@ -157,21 +157,22 @@ fn an_engine_that_will_not_stop_is_swept_by_two_keys_through_a_lost_server() {
 fn what_was_told_rules_out_contradicts_and_is_found_again() {
     with_page(|_workshop, page| async move {
         open_job(&page, "Hexley W-21E", "Turns no sound at the key.").await?;
-        page.click("It is set so").await?;
-        page.click("What was done before").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Say what it does").await?;
+        page.click("Past repairs").await?;
         let note = page.named(".before", "Before this job").await?;
         note.find(By::Css("form input")).await?.send_keys("Neighbor was in there").await?;
         page.click("Note it").await?;
         page.sees("Neighbor was in there").await?;
-        page.click("Told to me").await?;
-        page.click("Silent").await?;
-        page.sees("told").await?;
+        page.click("Customer says").await?;
+        page.named(".heard button", "Nothing").await?.click().await?;
+        page.sees("customer says").await?;
         page.accessible_in_both_themes().await?;
 
         // The walk-round, the strategies, and replace or test.
         page.click("Walk-round").await?;
         page.sees("Walk-round, everything off, no meter").await?;
-        page.click("Other ways").await?;
+        page.click("Other methods").await?;
         page.sees("costs less").await?;
         page.accessible_in_both_themes().await?;
         page.click("Load back").await?;
@@ -180,32 +181,32 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
 
         // Heard otherwise: one of the two cannot be.
         page.click("Cranks").await?;
-        page.sees("These cannot both hold.").await?;
+        page.sees("These two don’t agree.").await?;
         page.accessible_in_both_themes().await?;
-        page.click("It comes and goes").await?;
-        page.sees("comes and goes").await?;
-        let search = page.named("input[type=search]", "Search the story").await?;
+        page.click("It’s off and on").await?;
+        page.sees("off and on").await?;
+        let search = page.named("input[type=search]", "Search this job").await?;
         search.send_keys("neighbor").await?;
         page.sees("Neighbor was in there").await?;
         let rows = page.script("return document.querySelectorAll('.story li').length").await?;
         anyhow::ensure!(rows.as_u64() == Some(1), "{rows}");
 
-        // It ran for a while, and nothing was amiss.
+        // It ran for a while, and there was no trouble.
         search.send_keys(Key::Control + "a").await?;
         search.send_keys(Key::Backspace + "").await?;
         let engine = page.named("label", "Engine").await?.find(By::Css("select")).await?;
         engine.send_keys("running").await?;
-        page.click("Say what was heard").await.ok();
+        page.click("Say what it does").await.ok();
         page.named("input", "Minutes it ran").await?.send_keys("40").await?;
         page.click("Record the run").await?;
-        page.sees("Ran 40 minutes, nothing amiss").await?;
+        page.sees("Ran 40 minutes with no trouble").await?;
 
         // The story goes out, and comes back as a job of its own.
         let fetch = "return await (await fetch(document.querySelector('a[download]').href)).text()";
         let story = page.script(fetch).await?;
         page.go("/").await?;
-        page.click("Bring a story in").await?;
-        let field = page.named("form", "Bring a story in").await?.find(By::Css("textarea")).await?;
+        page.click("Import job").await?;
+        let field = page.named("form", "Import job").await?.find(By::Css("textarea")).await?;
         field.send_keys("{").await?;
         page.click("Bring it in").await?;
         page.sees("At ").await?;

@@ -21,7 +21,7 @@ fn a_letter_typed_in_an_open_list_records_nothing() {
         page.script("document.activeElement.blur()").await?;
         tokio::time::sleep(Duration::from_millis(500)).await;
         page.press("n").await?;
-        page.sees("Found: silent, no click.").await
+        page.sees("You got: nothing, no click.").await
     });
 }
 
@@ -29,7 +29,7 @@ fn a_letter_typed_in_an_open_list_records_nothing() {
 fn the_keys_lie_over_the_page_wherever_it_is_scrolled_and_give_the_focus_back() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.sees("What could still be it").await?;
+        page.sees("Possible causes").await?;
         page.script("window.scrollTo(0, document.body.scrollHeight)").await?;
         page.script("[...document.querySelectorAll('a')].at(-1).focus()").await?;
         let focus = "return document.activeElement.outerHTML";
@@ -56,7 +56,7 @@ fn the_first_card_of_a_switch_stands_in_one_column() {
         page.go("/bench").await?;
         page.click("Test a switch").await?;
         page.click("Unknown").await?;
-        page.click("Lay it on the bench").await?;
+        page.click("Start testing").await?;
         page.sees("Leads first").await?;
         let columns = "return getComputedStyle(document.querySelector('form.leads')) \
                        .gridTemplateColumns.split(' ').length";

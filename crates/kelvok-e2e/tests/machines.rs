@@ -84,7 +84,7 @@ fn circuits_follow_the_controls_by_keyboard_alone() {
         page.go("/machines/pellwick-gt-46").await?;
         page.sees("How it decides").await?;
         page.press("2").await?;
-        page.sees("Volts along the circuit, every part sound").await?;
+        page.sees("Volts along the circuit of a good machine").await?;
         // Key: off, run, rev-mow, start. Pedal: up, down.
         page.press("kkkb").await?;
         page.stands_at("key", "start").await?;
@@ -106,7 +106,7 @@ fn circuits_follow_the_controls_by_keyboard_alone() {
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&engine=running").await?;
         page.click("PTO").await?;
         page.sees("Open at").await?;
-        page.click("Set it so").await?;
+        page.click("Set it like this").await?;
         page.sees("The blades turn.").await?;
         // The picture as a file of its own, its styles written in.
         page.script("URL.createObjectURL = (b) => ((window.saved = b.text()), 'data:,')").await?;
@@ -176,11 +176,11 @@ fn parts_wires_and_faults_are_searched() {
         search.send_keys("w29").await?;
         page.sees("Wires, 1").await?;
         page.go("/machines/kelvok-r1/faults").await?;
-        page.sees("Silent 16").await?;
+        page.sees("Hidden 16").await?;
         page.sees("Only a check of the interlocks finds these.").await?;
         page.sees("Pedal switch, start pole stuck made").await?;
         page.accessible_in_both_themes().await?;
-        page.click("Shows").await?;
+        page.click("You’d notice").await?;
         page.sees("does not crank (key to start").await
     });
 }
@@ -213,7 +213,7 @@ fn a_condition_is_named_and_compared() {
 fn a_document_with_mistakes_is_refused_whole_and_stays_in_the_field() {
     with_page(|_workshop, page| async move {
         page.go("/machines").await?;
-        page.click("Take in a document").await?;
+        page.click("Import machine").await?;
         let script =
             "return fetch('/api/v1/machines/kelvok-r1/document.json').then((r) => r.text())";
         let text = page.driver.execute(script, vec![]).await?.json().clone();
@@ -230,7 +230,7 @@ fn a_document_with_mistakes_is_refused_whole_and_stays_in_the_field() {
         page.accessible_in_both_themes().await?;
         page.driver.execute(fill, vec![sound.into()]).await?;
         page.click("Check it").await?;
-        page.sees("all sound. It becomes revision 1.").await?;
+        page.sees("all good. It becomes revision 1.").await?;
         page.click("Keep it").await?;
         page.sees("Kelvok R2").await?;
         page.sees("Cranks when key at start").await
@@ -244,7 +244,7 @@ fn a_job_shows_the_kill_ladder_of_its_machine() {
         page.sees("First: turn the key and listen.").await?;
         page.click("Kill").await?;
         page.sees("Stops it now: key off").await?;
-        page.sees("Nothing was measured on this circuit yet.").await?;
+        page.sees("Nothing measured on this circuit yet.").await?;
         page.set("key", "run").await?;
         page.sees("seat empty and pedal up").await?;
         page.accessible_in_both_themes().await?;

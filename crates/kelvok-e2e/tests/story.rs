@@ -10,7 +10,7 @@ const WALK: [(&str, &str); 5] = [
     ("Pedal switch in", "12.56"),
     ("Pedal switch out", "0.02"),
 ];
-const BROKEN: &str = "The pedal switch’s start pole is not made with the pedal down.";
+const BROKEN: &str = "The pedal switch’s start pole is open with the pedal down.";
 
 #[test]
 fn the_story_by_mouse() {
@@ -19,19 +19,19 @@ fn the_story_by_mouse() {
         page.accessible_in_both_themes().await?;
         page.click("1 Pellwick GT-46 Orchard 3").await?;
 
-        page.sees("First: turn the key and listen.").await?;
+        page.sees("First: see it happen").await?;
         page.set("key", "start").await?;
         page.set("pedal", "down").await?;
         page.set("blades", "off").await?;
         page.set("lever", "N").await?;
-        page.sees("So it should: crank.").await?;
-        page.click("Silent").await?;
-        page.sees("Found: silent, no click.").await?;
+        page.sees("A good machine, set like this: cranks.").await?;
+        page.click("Nothing").await?;
+        page.sees("You got: nothing, no click.").await?;
         page.accessible_in_both_themes().await?;
 
-        // Every peg says what it should read if sound to there, and what a healthy machine reads.
+        // Every peg says what it should read, and what a good machine reads.
         let label = page.named("g.peg", "Pedal switch out,").await?.attr("aria-label").await?;
-        assert!(label.unwrap_or_default().contains("expect 12.5"), "expected is battery level");
+        assert!(label.unwrap_or_default().contains("should read 12.5"), "expected is battery level");
         let healthy = page
             .script(
                 "return [...document.querySelectorAll('.healthy.mono')].map((t) => +t.textContent)",
@@ -45,28 +45,28 @@ fn the_story_by_mouse() {
         }
         page.sees(BROKEN).await?;
         page.sees("12.54 V lost here").await?;
-        page.sees("Could look the same: the linkage of the pedal switch, the pedal switch plug or a probe not touching.").await?;
+        page.sees("These would read the same: the linkage of the pedal switch, the pedal switch plug or a bad reading (probe slipped).").await?;
         // The proof by the meter, on the switch itself: linkage and switch apart.
         page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
         page.sees("Red Start pin in Black Start pin out").await?;
         page.accessible_in_both_themes().await?;
 
-        page.click("It is set so").await?;
+        page.click("Done, it’s set").await?;
         page.stands_at("key", "off").await?;
-        page.click("Silent").await?;
+        page.click("No beep").await?;
         page.sees("Found · 9").await?;
-        page.sees("1 to undo: pedal switch plug off").await?;
-        page.click("Keep verdict").await?;
-        page.sees("Verdict kept Pedal switch").await?;
+        page.sees("Still off. Pedal switch plug is back on").await?;
+        page.click("That’s it").await?;
+        page.sees("Fault found Pedal switch").await?;
         page.sees("confirmed by a second kind of test").await?;
         page.accessible_in_both_themes().await?;
 
         let holds = |page: Page| async move {
-            page.sees("Verdict kept Pedal switch").await?;
+            page.sees("Fault found Pedal switch").await?;
             page.sees("Pedal switch out: 0.02 V").await?;
-            page.sees("Start pin in to start pin out: no buzz")
+            page.sees("Start pin in to start pin out: no beep")
                 .await
-                .or(page.sees("start pin in to start pin out: no buzz").await)
+                .or(page.sees("start pin in to start pin out: no beep").await)
         };
         page.reload().await?;
         holds(page.clone()).await?;
@@ -82,7 +82,7 @@ fn the_story_by_mouse() {
         holds(page.clone()).await?;
 
         page.go("/").await?;
-        page.sees("Verdict: pedal switch").await
+        page.sees("Fault found: pedal switch").await
     });
 }
 
@@ -93,7 +93,7 @@ fn the_story_by_keyboard_alone() {
         // Tab to the first job: brand, theme, new job, then the list.
         page.tab_to("Orchard 3").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("First: turn the key and listen.").await?;
+        page.sees("First: see it happen").await?;
         // Key: off, run, rev-mow, start. Pedal: up, down.
         page.press("kkkb").await?;
         page.stands_at("key", "start").await?;
@@ -108,7 +108,7 @@ fn the_story_by_keyboard_alone() {
         page.press("kk").await?;
         page.stands_at("key", "start").await?;
         page.press("n").await?;
-        page.sees("Found: silent, no click.").await?;
+        page.sees("You got: nothing, no click.").await?;
 
         for (point, typed) in WALK {
             // [ and ] step along the points until the card asks for this one.
@@ -133,7 +133,7 @@ fn the_story_by_keyboard_alone() {
         page.press("u").await?;
         page.sees("Mistyped").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("taken back by").await?;
+        page.sees("undone by").await?;
         // The last Escape left the field of the card that came next; the key is still held.
         page.stands_at("key", "start").await?;
         page.point("Pedal switch out").await?;

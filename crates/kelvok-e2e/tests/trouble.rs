@@ -9,8 +9,8 @@ const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 fn a_reading_that_is_none_is_refused_beside_the_field_and_stays_in_it() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
         for (typed, sentence) in [
@@ -42,8 +42,8 @@ fn a_reading_that_is_none_is_refused_beside_the_field_and_stays_in_it() {
 fn kill_9_right_after_an_acknowledged_reading_loses_nothing() {
     with_page(|workshop, page| async move {
         page.go(JOB).await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
         page.read("Key S", "12.57").await?;
         workshop.lock().await.kill_server();
         workshop.lock().await.database.kill();
@@ -58,8 +58,8 @@ fn kill_9_right_after_an_acknowledged_reading_loses_nothing() {
 fn a_database_that_goes_away_keeps_the_reading_until_it_is_back() {
     with_page(|workshop, page| async move {
         page.go(JOB).await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
         workshop.lock().await.database.kill();
@@ -84,8 +84,8 @@ fn a_database_that_goes_away_keeps_the_reading_until_it_is_back() {
 fn a_reload_in_the_middle_of_trouble_still_sends_the_reading() {
     with_page(|workshop, page| async move {
         page.go(JOB).await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
         workshop.lock().await.database.kill();
@@ -117,7 +117,7 @@ fn a_new_job_is_opened_and_the_page_asks_nothing_of_another_host() {
         let complaint = page.driver.find(thirtyfour::By::Css("textarea:not([readonly])")).await?;
         complaint.send_keys("Dies when I stand up.").await?;
         page.click("Open job").await?;
-        page.sees("First: turn the key and listen.").await?;
+        page.sees("First: see it happen").await?;
         page.sees("Dies when I stand up.").await?;
         let foreign = page
             .script("return performance.getEntriesByType('resource').map((r) => r.name).filter((n) => !n.startsWith(location.origin))")

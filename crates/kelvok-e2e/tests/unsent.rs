@@ -8,9 +8,9 @@ const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 
 async fn hear_and_stand_at_key_s(page: &Page) -> anyhow::Result<()> {
     page.go(JOB).await?;
-    page.click("It is set so").await?;
-    page.click("Silent").await?;
-    page.sees("Found: silent, no click.").await?;
+    page.click("Done, it’s set").await?;
+    page.click("Nothing").await?;
+    page.sees("You got: nothing, no click.").await?;
     page.point("Key S").await?;
     page.sees("Red Key S").await
 }
@@ -61,7 +61,7 @@ fn an_entry_that_is_thrown_away_is_gone_and_nothing_else_is() {
         page.lacks("not recorded").await?;
         job_is(&*workshop.lock().await, "open")?;
         page.reload().await?;
-        page.sees("Found: silent, no click.").await?;
+        page.sees("You got: nothing, no click.").await?;
         page.lacks("not recorded").await?;
         page.lacks("Key S: 12.57 V").await
     });
@@ -81,9 +81,9 @@ fn a_damaged_store_is_shown_and_the_page_works() {
         page.reload().await?;
         page.sees("2 entries are not recorded").await?;
         page.sees("Stored here, but can’t be read").await?;
-        page.click("It is set so").await?;
-        page.click("Silent").await?;
-        page.sees("Found: silent, no click.").await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        page.sees("You got: nothing, no click.").await?;
         page.click("Throw away").await?;
         page.sees("1 entry is not recorded").await?;
         page.click("Throw away").await?;
@@ -124,7 +124,7 @@ fn two_tabs_of_one_job_send_what_both_have_and_each_once() {
         let second = page.driver.new_tab().await?;
         page.driver.switch_to_window(second.clone()).await?;
         page.go(JOB).await?;
-        page.sees("Found: silent, no click.").await?;
+        page.sees("You got: nothing, no click.").await?;
         page.point("Pedal switch in").await?;
         page.sees("Red Pedal switch in").await?;
         workshop.lock().await.database.kill();

@@ -397,5 +397,9 @@ async fn the_linkage_and_a_slow_stroke_are_judged_apart_from_the_switch() {
     let suspects = diagnosis["suspects"].as_array().unwrap();
     let said: Vec<_> =
         suspects.iter().map(|s| (s["units"][0]["id"].clone(), s["probability"].clone())).collect();
-    assert_eq!(diagnosis["suspects"][0]["units"][0]["id"], "neutral:linkage", "{said:?}");
+    // Both are wrong: the linkage, and the switch that has a dead spot though both its ends read right.
+    let share = |unit: &str| {
+        said.iter().filter(|(id, _)| id == unit).filter_map(|(_, p)| p.as_f64()).sum::<f64>()
+    };
+    assert!(share("neutral:linkage") > 0.5 && share("neutral") > 0.5, "{said:?}");
 }

@@ -348,6 +348,9 @@ export const api = {
     const { response, error } = await client.POST('/api/v1/meter/stand-in', { body })
     if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
   },
+  /** Changes whenever anything of a job does. */
+  jobMark: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/mark', { params: { path: { id } } })),
   /** Everything about a job in one answer. */
   jobState: (id: string, of: ShownOfJob) =>
     answer(client.GET('/api/v1/jobs/{id}/state', { params: { path: { id }, query: shown(of) } })),

@@ -346,6 +346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mark of a job; the job itself has it too. */
+        get: operations["job_mark"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/own-test": {
         parameters: {
             query?: never;
@@ -1980,6 +1997,8 @@ export interface components {
             circuits: components["schemas"]["CircuitName"][];
             controls: components["schemas"]["Control"][];
             evidence: components["schemas"]["EvidenceView"][];
+            /** @description As `/jobs/{id}/mark` has it. */
+            mark: string;
             notes: string[];
             /** @description Part id -> what the trade calls it. */
             part_names: {
@@ -2263,6 +2282,11 @@ export interface components {
             /** @description Machines of this page whose document cannot be read. */
             unreadable: components["schemas"]["UnreadableView"][];
         };
+        /** @description What a job's log and row come to. */
+        Mark: {
+            /** @description Another one means that something was recorded, undone or changed. */
+            mark: string;
+        };
         /** @description An entry that fits nothing that is believed. */
         MisfitView: {
             /** @description What may have happened, the likeliest first. */
@@ -2372,6 +2396,11 @@ export interface components {
             kind: "repaired";
             /** @description In words of one's own. */
             note?: string;
+            unit: string;
+        } | {
+            bad: boolean;
+            /** @enum {string} */
+            kind: "benched";
             unit: string;
         } | {
             /** @enum {string} */
@@ -3241,6 +3270,10 @@ export interface components {
             /** Format: double */
             bits: number;
             cautions: components["schemas"]["Caution"][];
+            /** @description With the engine running: where it last ran, if the test is one control away from there. */
+            comes_from?: {
+                [key: string]: string;
+            } | null;
             condition: {
                 [key: string]: string;
             };
@@ -5660,6 +5693,80 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mark"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -72,7 +72,7 @@ const states = computed(() =>
         role="img"
         :aria-label="`${s.name}: ${s.columns
           .filter((c) => c.bars.length)
-          .map((c) => c.terminals.map((t) => t.id).join(' to ') + ' made')
+          .map((c) => c.terminals.map((t) => t.id).join(' to ') + ' closed')
           .join(', ')}`"
       >
         <g class="actuator">

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { TraceView } from '../api/client'
 import TrackGate from './TrackGate.vue'
 import TrackPegs from './TrackPegs.vue'
 import VoltageStaircase from './VoltageStaircase.vue'
+import { labels, roomNeeded } from './trackLabels'
 import { layOut, type PlacedElement } from './trackLayout'
 import { halo, railState } from './trackState'
 import { useWidth } from './useWidth'
@@ -21,11 +22,33 @@ const width = useWidth(frame, 860)
 /** Room at the left for the names of the rows. */
 const MARGIN = 58
 const RAIL = 92
-const layout = computed(() => layOut(props.trace, MARGIN, width.value - MARGIN - 4))
+const layout = computed(() => {
+  const room = width.value - MARGIN - 4
+  const fits = layOut(props.trace, MARGIN, room)
+  const need = roomNeeded(labels(fits.points, props.chosen))
+  // What would run into its neighbor is drawn wider, and scrolls.
+  return need > 1 ? layOut(props.trace, MARGIN, room * Math.min(need, 3)) : fits
+})
+const drawn = computed(() =>
+  Math.max(width.value, ...layout.value.points.map((p) => Math.ceil(p.x) + 30)),
+)
+/** The break, else the point that is chosen, stays in view. */
+const focused = computed(() => {
+  const at = props.trace.lost?.after.terminal ?? props.chosen
+  return layout.value.points.find((p) => p.point.point.terminal === at)?.x
+})
+watch(
+  focused,
+  (x) => {
+    if (x !== undefined && drawn.value > width.value)
+      frame.value?.scrollTo({ left: x - width.value / 2 })
+  },
+  { flush: 'post' },
+)
 const rows = computed(() => {
-  const top = RAIL + layout.value.depth + 50
-  if (props.sure) return { name: top, expected: top, healthy: top + 26, found: top + 26 }
-  return { name: top, expected: top + 24, healthy: top + 43, found: top + 67 }
+  const top = RAIL + layout.value.depth + 44
+  if (props.sure) return { name: top, expected: top, healthy: top + 44, found: top + 44 }
+  return { name: top, expected: top + 42, healthy: top + 61, found: top + 85 }
 })
 const stairTop = computed(() => rows.value.found + 26)
 const height = computed(() => stairTop.value + 186)
@@ -46,7 +69,7 @@ function middle(e: PlacedElement): number {
 <template>
   <div ref="frame" class="track">
     <svg
-      :width="width"
+      :width="drawn"
       :height="height"
       role="group"
       :aria-label="`${trace.circuit} circuit as a track of gates`"
@@ -119,7 +142,7 @@ function middle(e: PlacedElement): number {
         :fault="trace.lost"
         :sure="sure"
         :left="MARGIN"
-        :width="width - MARGIN - 4"
+        :width="drawn - MARGIN - 4"
         :top="stairTop"
       />
     </svg>
@@ -130,7 +153,8 @@ function middle(e: PlacedElement): number {
 .track {
   width: 100%;
   min-width: 0;
-  overflow: hidden;
+  overflow-x: auto;
+  overflow-y: hidden;
 }
 svg {
   display: block;

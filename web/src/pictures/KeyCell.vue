@@ -32,7 +32,7 @@ const doubtful = computed(() => ['at-times', 'through'].includes(props.cell.foun
 
 const label = computed(() => {
   const { cell: c, subject } = props
-  const should = c.expected == null ? '' : `should be ${c.expected ? 'made' : 'open'}, `
+  const should = c.expected == null ? '' : `should be ${c.expected ? 'closed' : 'open'}, `
   const found = foundWords(c)
   const follows = !c.found && c.follows != null ? ', follows from others' : ''
   return `${pair(c.one, c.other)}, ${positionName(subject, c.position)}: ${should}${found ? `found ${found}${follows}, ` : ''}${SAYS[c.stand]}`

@@ -49,7 +49,7 @@ const title = computed<[string, string]>(() => {
     <path v-else class="arm thin" d="M-16 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0" />
     <text class="gate-name" y="-58">{{ title[0] }}</text>
     <text class="gate-does" y="-42">{{ title[1] }}</text>
-    <text v-if="broken" class="state bad" y="32">not made</text>
+    <text v-if="broken" class="state bad" y="32">open</text>
     <text v-else-if="element.proof" class="state good" y="-16">
       {{ element.proof === 'under-load' ? '✓✓' : '✓' }}
       <title>

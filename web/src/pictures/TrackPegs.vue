@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { TrackPoint } from '../api/client'
 import { volts } from '../words/numbers'
+import { labels } from './trackLabels'
 import type { PlacedPoint } from './trackLayout'
 import { labelled, pegState } from './trackState'
 
@@ -15,12 +16,10 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [terminal: string] }>()
 
-/** Figures are as large as the two points nearest to each other allow. */
-const figure = computed(() => {
-  const on = props.points.filter((p) => p.y === 0 && labelled(p.point, props.chosen))
-  const nearest = Math.min(...on.slice(1).map((p, i) => p.x - on[i]!.x), 60)
-  return Math.min(16, Math.max(11, (nearest - 6) / 3.05))
-})
+/** Names stand in two rows by turns. */
+const second = computed(
+  () => new Set(labels(props.points, props.chosen).flatMap((l) => (l.row ? [l.point] : []))),
+)
 
 /** What stands beside the name of a point on a branch. */
 function branchFigure(point: TrackPoint): string {
@@ -30,9 +29,9 @@ function branchFigure(point: TrackPoint): string {
 
 function pegLabel(point: TrackPoint): string {
   const parts = [point.point.name, point.point.place]
-  if (point.expected != null) parts.push(`expect ${volts(point.expected)} volts`)
+  if (point.expected != null) parts.push(`should read ${volts(point.expected)} volts`)
   if (props.sure) parts.push(point.healthy == null ? 'floats' : `${volts(point.healthy)} volts`)
-  else parts.push(point.found ? `found ${volts(point.found.volts)} volts` : 'not read yet')
+  else parts.push(point.found ? `you read ${volts(point.found.volts)} volts` : 'not read yet')
   return parts.join(', ')
 }
 </script>
@@ -42,9 +41,9 @@ function pegLabel(point: TrackPoint): string {
     <g class="row-names" aria-hidden="true">
       <text v-if="sure" x="0" :y="rows.healthy">volts</text>
       <template v-else>
-        <text x="0" :y="rows.expected">if sound</text>
-        <text x="0" :y="rows.healthy">healthy</text>
-        <text x="0" :y="rows.found">found</text>
+        <text x="0" :y="rows.expected">should read</text>
+        <text x="0" :y="rows.healthy">good</text>
+        <text x="0" :y="rows.found">you read</text>
       </template>
     </g>
     <g
@@ -90,29 +89,18 @@ function pegLabel(point: TrackPoint): string {
       <g v-for="p in points.filter((q) => labelled(q.point, chosen))" :key="p.point.node">
         <text v-if="!p.point.found && !sure" class="ask" :x="p.x" :y="rail + p.y + 5">?</text>
         <g v-if="p.y === 0">
-          <text class="short" :x="p.x" :y="rows.name">{{ p.point.point.short }}</text>
-          <text
-            v-if="!sure"
-            class="expected mono"
-            :style="{ fontSize: `${Math.min(figure, 13.5)}px` }"
-            :x="p.x"
-            :y="rows.expected"
-          >
+          <text class="short" :x="p.x" :y="rows.name + (second.has(p) ? 18 : 0)">{{
+            p.point.point.short
+          }}</text>
+          <text v-if="!sure" class="expected mono" :x="p.x" :y="rows.expected">
             {{ p.point.expected == null ? '·' : volts(p.point.expected) }}
           </text>
-          <text
-            class="mono"
-            :class="sure ? 'found' : 'healthy'"
-            :style="{ fontSize: `${sure ? figure : Math.min(figure, 13)}px` }"
-            :x="p.x"
-            :y="rows.healthy"
-          >
+          <text class="mono" :class="sure ? 'found' : 'healthy'" :x="p.x" :y="rows.healthy">
             {{ p.point.healthy == null ? '–' : volts(p.point.healthy) }}
           </text>
           <text
             v-if="!sure"
             class="found mono"
-            :style="{ fontSize: `${figure}px` }"
             :class="{ bad: p.point.found && !p.point.found.sound }"
             :x="p.x"
             :y="rows.found"

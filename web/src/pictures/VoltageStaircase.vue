@@ -30,8 +30,11 @@ const expected = computed(() => line((p) => p.point.expected))
 const healthy = computed(() => line((p) => p.point.healthy))
 const found = computed(() => rail.value.filter((p) => p.point.found))
 
-/** Where between two points the stair falls: at the first gate or load there, else half way. */
-function fallsAt(from: PlacedPoint, to: PlacedPoint): number {
+/** Where the stair falls between two points that nothing to be measured lies between: at the contact
+ * or load there. Where other points lie between it falls somewhere, and no place is drawn. */
+function fallsAt(from: PlacedPoint, to: PlacedPoint): number | undefined {
+  const rails = rail.value
+  if (rails.indexOf(to) - rails.indexOf(from) > 1) return undefined
   const between = props.elements.find(
     (e) => ['gate', 'load'].includes(e.element.role) && e.x1 >= from.x - 1 && e.x2 <= to.x + 1,
   )
@@ -41,9 +44,11 @@ function fallsAt(from: PlacedPoint, to: PlacedPoint): number {
 const steps = computed(() =>
   found.value.slice(1).map((to, i) => {
     const from = found.value[i]!
+    const at = fallsAt(from, to)
     return {
       x1: from.x,
-      x: fallsAt(from, to),
+      x: at ?? (from.x + to.x) / 2,
+      somewhere: at === undefined,
       x2: to.x,
       y1: y(from.point.found!.volts),
       y2: y(to.point.found!.volts),
@@ -62,8 +67,8 @@ const toTheLeft = computed(() => !!fall.value && fall.value.x > props.left + pro
     <text class="legend" :x="left" :y="top + 8">
       {{
         sure
-          ? 'Volts along the circuit, every part sound'
-          : 'Volts along the circuit: found (bold), if sound to here (thin), healthy machine (dotted)'
+          ? 'Volts along the circuit of a good machine'
+          : 'Volts: you read (bold), should read (thin), good machine (dotted)'
       }}
     </text>
     <g v-for="v in [0, 4, 8, 12]" :key="v">
@@ -72,11 +77,26 @@ const toTheLeft = computed(() => !!fall.value && fall.value.x > props.left + pro
     </g>
     <polyline :class="sure ? 'found' : 'healthy'" :points="healthy" />
     <polyline class="expected" :points="expected" />
-    <g v-for="(s, i) in steps" :key="i">
-      <polyline class="found" :points="`${s.x1},${s.y1} ${s.x},${s.y1}`" />
-      <polyline class="found" :points="`${s.x},${s.y2} ${s.x2},${s.y2}`" />
-      <line class="found" :class="{ broken: s.broken }" :x1="s.x" :x2="s.x" :y1="s.y1" :y2="s.y2" />
-    </g>
+    <template v-for="(s, i) in steps" :key="i">
+      <path
+        v-if="s.somewhere"
+        class="somewhere"
+        :class="{ broken: s.broken }"
+        :d="`M${s.x1},${s.y1} H${s.x2} V${s.y2} H${s.x1} Z`"
+      />
+      <g v-else>
+        <polyline class="found" :points="`${s.x1},${s.y1} ${s.x},${s.y1}`" />
+        <polyline class="found" :points="`${s.x},${s.y2} ${s.x2},${s.y2}`" />
+        <line
+          class="found"
+          :class="{ broken: s.broken }"
+          :x1="s.x"
+          :x2="s.x"
+          :y1="s.y1"
+          :y2="s.y2"
+        />
+      </g>
+    </template>
     <circle
       v-for="p in found"
       :key="p.point.node"
@@ -98,6 +118,13 @@ const toTheLeft = computed(() => !!fall.value && fall.value.x > props.left + pro
 </template>
 
 <style scoped>
+.somewhere {
+  fill: var(--well);
+  stroke: none;
+}
+.somewhere.broken {
+  fill: var(--plum-wash);
+}
 text {
   fill: var(--ink);
   font-size: 14px;

@@ -2,6 +2,7 @@
 import { usePerson } from './usePerson'
 
 /** Who records, the sheet of keys, and print: at the right of the top bar. */
+const props = defineProps<{ sheet?: string | undefined }>()
 const emit = defineEmits<{ keys: [] }>()
 const { people, person, choose } = usePerson()
 
@@ -20,7 +21,8 @@ function print() {
   <v-btn class="no-print" variant="text" aria-label="Keys" min-width="44" @click="emit('keys')"
     >?</v-btn
   >
-  <v-btn class="no-print" variant="text" @click="print">Print</v-btn>
+  <v-btn v-if="props.sheet" class="no-print" variant="text" :to="props.sheet">Print</v-btn>
+  <v-btn v-else class="no-print" variant="text" @click="print">Print</v-btn>
 </template>
 
 <style scoped>

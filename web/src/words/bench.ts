@@ -58,8 +58,8 @@ export const AT_MACHINE: { [f in SwitchFunction]?: string } = {
 
 export const CONSEQUENCE: { [c in Consequence]: string } = {
   'never-stops': 'the engine never stops by the key',
-  'silent-at-start': 'silent at start',
-  'cranks-unasked': 'the starter runs on, or cranks unasked',
+  'silent-at-start': 'nothing at START',
+  'cranks-unasked': 'the starter runs on, or cranks by itself',
   'no-spark': 'no spark there: it dies',
   'battery-on-kill-wire': 'battery volts on the kill wire destroy the ignition module',
   'battery-shorted': 'the battery is shorted: the fuse blows',
@@ -82,7 +82,7 @@ export const CONSEQUENCE: { [c in Consequence]: string } = {
 
 export const VERDICT: { [v in SwitchVerdict]: string } = {
   unfinished: 'Not finished',
-  sound: 'Sound',
+  sound: 'Good',
   bad: 'Bad',
   'kind-unknown': 'Kind not known',
 }
@@ -119,7 +119,7 @@ export const LEADS: { [v in NonNullable<BenchView['leads']>['verdict']]: string 
   broken:
     'Over range with the probes touching: a lead is open, or in the wrong socket. Nothing it says counts until that is mended.',
   'not-open':
-    'A figure with the probes apart: wrong range, or something lies between them. An open pair would look made.',
+    'A figure with the probes apart: wrong range, or something lies between them. An open pair would look closed.',
 }
 
 /** What it means that a switch is for another ignition than its machine has. */
@@ -171,13 +171,14 @@ export function stayWords(subject: Subject, id: string): string {
 export function foundWords(cell: CellView): string {
   if (cell.hung > 0 && cell.expected === false) return `hung ${cell.hung} of ${cell.let_go}`
   const found = cell.found
-  if (!found) return cell.follows == null ? '' : cell.follows ? 'made' : 'open'
+  if (!found) return cell.follows == null ? '' : cell.follows ? 'closed' : 'open'
   switch (found.kind) {
     case 'made':
+      return 'closed'
     case 'open':
-      return found.kind
+      return 'open'
     case 'at-times':
-      return `${found.made} of ${found.of} made`
+      return `${found.made} of ${found.of} closed`
     default:
       return `${ohms(found.ohms)} Ω`
   }
@@ -188,19 +189,19 @@ export function findingWords(f: FindingView, subject: Subject): string {
   const where = `${pair(f.one, f.other)} in ${positionName(subject, f.position)}`
   switch (f.what.kind) {
     case 'missing':
-      return `${where}: open, should be made`
+      return `${where}: open, should be closed`
     case 'extra':
-      return `${where}: made, should be open`
+      return `${where}: closed, should be open`
     case 'misses':
       return `${where}: made ${f.what.made} of ${f.what.of} times`
     case 'hangs-up':
-      return `${where}: still made ${f.what.hung} of ${f.what.of} times after it sprang back`
+      return `${where}: still closed ${f.what.hung} of ${f.what.of} times after it sprang back`
     case 'at-times':
       return `${where}: made ${f.what.made} of ${f.what.of} times, should never be`
     case 'worn':
-      return `${where}: made through ${ohms(f.what.ohms)} Ω, worn or dirty`
+      return `${where}: closed through ${ohms(f.what.ohms)} Ω, worn or dirty`
     case 'through':
-      return `${where}: ${ohms(f.what.ohms)} Ω, neither made nor open`
+      return `${where}: ${ohms(f.what.ohms)} Ω, neither closed nor open`
     case 'dead-spot':
       return `${pair(f.one, f.other)}: dead spot at ${Math.round(f.what.from)} to ${Math.round(f.what.to)}% of its travel`
   }
@@ -233,7 +234,7 @@ const POLE: { [kind in PoleView['kind']]: string } = {
   'normally-open': 'normally open',
   'normally-closed': 'normally closed',
   changeover: 'changeover',
-  'always-made': 'made either way',
+  'always-made': 'closed either way',
   other: 'joined in more than one way',
 }
 
@@ -272,7 +273,7 @@ export function resultNote(view: BenchView): string {
   const switchSays = findings.length
     ? `bad. ${findings.join('; ')}.`
     : view.verdict === 'sound'
-      ? 'sound.'
+      ? 'good.'
       : 'not finished.'
   const operated = view.operated.map((o) => operatedWords(o, view.subject)).join(' ')
   const linkage = view.linkage === 'not-tried' ? '' : LINKAGE[view.linkage]

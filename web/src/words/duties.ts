@@ -1,13 +1,13 @@
 import type { Condition, Control, DutyView } from '../api/client'
 
 const SHALL: { [shall in DutyView['shall']]: string } = {
-  'not-crank': 'shall not crank',
-  'stop-engine': 'the engine shall stop',
-  'stop-blades': 'the blades shall stop',
-  'stop-engine-or-blades': 'engine or blades shall stop',
-  'not-restart-blades': 'the blades shall not start again by themselves',
-  start: 'shall start',
-  'keep-running': 'shall keep running',
+  'not-crank': 'must not crank',
+  'stop-engine': 'the engine must stop',
+  'stop-blades': 'the blades must stop',
+  'stop-engine-or-blades': 'engine or blades must stop',
+  'not-restart-blades': 'the blades must not start again by themselves',
+  start: 'must start',
+  'keep-running': 'must keep running',
 }
 
 /** "engine or blades shall stop within 5 s" */

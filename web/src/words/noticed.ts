@@ -123,8 +123,11 @@ function backOn(what: SetUpEntry): string {
   return 'connector' in what ? what.connector : 'battery clamp'
 }
 
+/** What can stand in the log, readings apart. */
+export type Noticed = Observed | Extract<EvidenceView['entry']['observation'], { kind: 'benched' }>
+
 /** What was noticed, in words. */
-export function noticed(seen: Observed): string {
+export function noticed(seen: Noticed): string {
   switch (seen.kind) {
     case 'engine':
       return ENGINE_DOES[seen.does].said
@@ -139,6 +142,8 @@ export function noticed(seen: Observed): string {
         .join('')} looks ${seen.bad ? 'bad' : 'good'}`
     case 'repaired':
       return `${seen.unit}: ${(seen.how ? REPAIRS[seen.how] : 'repaired').toLowerCase()}${seen.note ? `. ${seen.note}` : ''}`
+    case 'benched':
+      return `${seen.unit}: ${seen.bad ? 'bad' : 'good'} on the switch bench`
     case 'put-back':
       return `back on: ${backOn(seen.what)}`
     case 'worked-on':

@@ -33,6 +33,16 @@ export function clock(iso: string): string {
   return new Date(iso).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })
 }
 
+/** "Sat, Nov 28, 2026" */
+export function dateAndDay(iso: string): string {
+  return new Date(iso).toLocaleDateString([], {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+  })
+}
+
 export function day(iso: string): string {
-  return new Date(iso).toLocaleDateString([], { day: 'numeric', month: 'short' })
+  return new Date(iso).toLocaleDateString([], { weekday: 'short', day: 'numeric', month: 'short' })
 }

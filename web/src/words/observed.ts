@@ -45,6 +45,7 @@ function named(job: JobView, seen: Seen): Seen {
       return 'connector' in seen.what
         ? { ...seen, what: { ...seen.what, connector: name(seen.what.connector) } }
         : seen
+    case 'benched':
     case 'repaired':
     case 'worked-on':
       return { ...seen, unit: namedUnit(job, seen.unit) }

@@ -138,6 +138,23 @@ export function moves(controls: Control[], now: Condition, wanted: Condition): s
     })
 }
 
+/** Positions that a person brings about, and how that is said. */
+const DONE: { [control: string]: { [position: string]: string } } = {
+  seat: { empty: 'get up', on: 'sit down' },
+}
+
+/** The move from one condition to the next, with the engine running: "Now get up." */
+export function moveWords(controls: Control[], from: Condition, to: Condition): string {
+  const moved = controls
+    .filter((c) => (from[c.id] ?? c.rest) !== (to[c.id] ?? c.rest))
+    .map((c) => {
+      const at = to[c.id] ?? c.rest
+      const name = c.positions.find((p) => p.id === at)?.name ?? at
+      return DONE[c.id]?.[at] ?? `set ${lower(c.name)} to ${name.toUpperCase()}`
+    })
+  return moved.length ? `Now ${list(moved, 'and')}.` : ''
+}
+
 export function rangeWords(range: AnswerView['range']): string {
   switch (range.kind) {
     case 'volts': {
@@ -183,8 +200,8 @@ export function leavesWords(answer: AnswerView): string {
 export const ENGINE_FIRST: { [engine in Engine]: string } = {
   stopped: '',
   cranking: 'Let it crank for up to five seconds.',
-  running: 'With the engine running:',
-  'running-hot': 'With the engine running and hot:',
+  running: 'Engine running.',
+  'running-hot': 'Engine running and hot.',
 }
 
 /** One line on why this test. */

@@ -2,7 +2,7 @@
 
 use super::belief::{Belief, outcome};
 use super::candidates::{Catalogs, Caution, Complaint, complained_of};
-use super::evidence::{Evidence, SetUp, TestAction, Unit};
+use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
     Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
     proofs,
@@ -13,8 +13,8 @@ use super::plan::{
     kill_sweep, minded_at, weigh,
 };
 use super::predict::{Dictionaries, FaultModel};
-use crate::circuit::{Circuit, Condition, FaultMode, NodeId};
-use crate::interlock::{LayOutError, Track};
+use crate::circuit::{Circuit, Condition, Engine, FaultMode, NodeId};
+use crate::interlock::{EngineDoes, LayOutError, Track};
 use crate::machine::SiteKind;
 use std::sync::Arc;
 
@@ -116,6 +116,36 @@ impl Model {
     /// nearest to `asked` in which a sound machine would crank.
     pub fn complained_of(&self, log: &[Evidence], asked: &Condition) -> Condition {
         complained_of(&self.faults.circuit, self.start(), log, asked)
+    }
+
+    /// The circuit that the last thing noticed is about, by its id: the start circuit of a starter that
+    /// does nothing, the kill circuit of an engine that dies.
+    pub fn circuit_about(&self, log: &[Evidence]) -> Option<&str> {
+        let noticed = log.iter().rev().find_map(|e| match e.observation {
+            Observation::Sensed(sensed) => Some(sensed.sense()),
+            _ => None,
+        });
+        let wanted: &[&str] = match noticed? {
+            Sense::Starter => &["start"],
+            Sense::Engine => &["kill", "ignition", "fire", "hold", "fuel"],
+            Sense::Blades => &["pto"],
+            Sense::Lamp(_) => &["lights"],
+        };
+        let own = &self.faults.circuit.document().circuits;
+        wanted.iter().find_map(|id| own.iter().find(|c| c.id == *id)).map(|c| c.id.as_str())
+    }
+
+    /// From where a test with the engine running is come to: where it last ran, if the test is one
+    /// control away from there.
+    pub fn comes_from<'l>(&self, log: &'l [Evidence], test: &NextTest) -> Option<&'l Condition> {
+        let apart = |c: &Condition| {
+            c.positions.iter().zip(&test.condition.positions).filter(|(a, b)| a != b).count()
+        };
+        let ran = Observation::Sensed(Sensed::Engine(EngineDoes::Runs));
+        let running = |c: &Condition| c.engine >= Engine::Running;
+        let from = log.iter().rev().filter(|e| e.observation == ran && running(&e.condition));
+        let found = from.map(|e| &e.condition).find(|c| apart(c) == 1);
+        found.filter(|_| running(&test.condition))
     }
 
     /// Judges a log, in order, from the priors. Two faults at once are considered where one does

@@ -64,7 +64,7 @@ impl Noticeable {
         match self {
             Self::Silent => "silent",
             Self::Shows => "shows",
-            Self::Harmless => "harmless",
+            Self::Harmless => "no effect",
         }
     }
 }
@@ -81,7 +81,7 @@ impl FaultEffect {
             CranksSlowly => "cranks slowly",
             ClicksOnly => "clicks only",
             Chatters => "chatters",
-            CranksUnasked => "cranks unasked",
+            CranksUnasked => "cranks by itself",
             NoSpark => "no spark",
             WeakSpark => "weak spark",
             OneCylinder => "one cylinder only",
@@ -90,10 +90,10 @@ impl FaultEffect {
             FuelStays => "fuel stays on",
             BladesOff => "blades do not engage",
             BladesSlip => "blades slip",
-            BladesOn => "blades turn unasked",
+            BladesOn => "blades turn by themselves",
             LightsOut => "a light out",
             LightsDim => "lights dim",
-            LightsOn => "a light on unasked",
+            LightsOn => "a light on by itself",
             Needle => "ammeter reads otherwise",
             Blinks => "module blinks otherwise",
             FuseBlows => "blows a fuse",

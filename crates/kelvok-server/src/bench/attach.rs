@@ -10,7 +10,7 @@ use crate::http::input;
 use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
-use kelvok_core::bench::{Bench, Cell, Expected, FoundTable, Grade};
+use kelvok_core::bench::{Bench, Cell, Expected, FoundTable, Grade, SwitchVerdict};
 use kelvok_core::circuit::{Circuit, Engine, Instrument, Reading};
 use kelvok_core::diagnosis::{Entry, ObservationEntry, SetUpEntry, Source};
 use serde::Deserialize;
@@ -58,7 +58,7 @@ pub async fn attach(
         }
         // What another switch does says nothing of the one that the job is about.
         if !loaded.switch.head.new_part && loaded.is_the_machines() {
-            entries.extend(readings(circuit, &at.part, &loaded.bench));
+            entries.extend(results(circuit, &at.part, &loaded.bench));
         }
     }
     entries.push(entry(ObservationEntry::Note { text: note }));
@@ -86,14 +86,28 @@ fn entry(observation: ObservationEntry) -> Entry {
     }
 }
 
+/// What came of the test, and what was read where that tells it.
+fn results(circuit: &Circuit, part: &str, bench: &Bench) -> Vec<Entry> {
+    let benched = |bad| entry(ObservationEntry::Benched { unit: part.to_owned(), bad });
+    let [by_hand, by_machine] = readings(circuit, part, bench);
+    let (by_hand, result) = match bench.verdict() {
+        SwitchVerdict::Sound => (by_hand, Some(benched(false))),
+        // A dead spot shows in no reading at the ends of the stroke: they would clear the contacts.
+        SwitchVerdict::Bad if bench.is_bad_along_only() => (Vec::new(), Some(benched(true))),
+        SwitchVerdict::Bad => (by_hand, Some(benched(true))),
+        _ => (by_hand, None),
+    };
+    by_hand.into_iter().chain(by_machine).chain(result).collect()
+}
+
 /// Each cell that was tried, by hand and by the machine, as a reading with the switch's plug off.
-fn readings(circuit: &Circuit, part: &str, bench: &Bench) -> Vec<Entry> {
+fn readings(circuit: &Circuit, part: &str, bench: &Bench) -> [Vec<Entry>; 2] {
     let off = OffTheMachine::of(circuit, part);
     let (Some(profile), Some(taken)) = (&bench.profile, bench.taken_for()) else {
-        return Vec::new();
+        return Default::default();
     };
     if off.plugs.is_empty() {
-        return Vec::new();
+        return Default::default();
     }
     let expected = Expected { profile, terminals: &taken };
     let terminal = |t: usize| off.terminal(&profile.terminals()[usize::from(taken[t])].id);
@@ -134,7 +148,7 @@ fn readings(circuit: &Circuit, part: &str, bench: &Bench) -> Vec<Entry> {
         let stand = off.stand_by_machine(&positions[cell.position]);
         reading(&bench.on_machine, cell, stand, seen.len())
     });
-    by_hand.chain(by_machine).collect()
+    [by_hand.collect(), by_machine.collect()]
 }
 
 type Stand = Option<(BTreeMap<String, String>, Vec<SetUpEntry>)>;

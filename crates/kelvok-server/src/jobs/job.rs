@@ -6,6 +6,7 @@ use crate::http::lists::Search;
 use crate::http::problem::Problem;
 use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
+use crate::jobs::mark::mark_of;
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
 use crate::views::names::{FoundView, PointView, SetUpView, UnitView};
@@ -101,6 +102,8 @@ pub struct ByStatus {
 pub struct JobView {
     #[serde(flatten)]
     pub summary: JobSummary,
+    /// As `/jobs/{id}/mark` has it.
+    pub mark: String,
     pub notes: Vec<String>,
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
@@ -252,6 +255,7 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     let circuit = loaded.compiled.circuit();
     let document = circuit.document();
     Ok(JobView {
+        mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
         summary: summary(circuit, digest),
         notes: document.identity.notes.clone(),
         controls: document.controls.clone(),

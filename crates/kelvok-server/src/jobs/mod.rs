@@ -5,6 +5,7 @@ pub mod diagnosis;
 pub mod evidence;
 pub mod job;
 pub mod loaded;
+mod mark;
 pub mod state;
 mod stories;
 mod sweeps;
@@ -21,6 +22,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(job::list, job::open))
         .routes(routes!(job::get))
         .routes(routes!(job::set_status))
+        .routes(routes!(mark::mark))
         .routes(routes!(evidence::record))
         .routes(routes!(evidence::void))
         .routes(routes!(verdicts::record))

@@ -148,9 +148,10 @@ impl Question {
         let last = || log.last().map(|e| e.condition.clone());
         let condition = asked.given(circuit)?.or_else(last);
         let condition = condition.unwrap_or_else(|| Condition::at_rest(circuit));
+        let about = compiled.model.circuit_about(&log).map(str::to_owned);
         let named = &circuit.document().circuits;
         let start = named.iter().find(|c| c.id == "start").or(named.first());
-        let shown_circuit = shown.circuit.or_else(|| start.map(|c| c.id.clone()));
+        let shown_circuit = shown.circuit.or(about).or_else(|| start.map(|c| c.id.clone()));
         let shown_circuit = shown_circuit.unwrap_or_default();
         Ok(Self {
             circuit: shown_circuit,

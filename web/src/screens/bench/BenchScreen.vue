@@ -79,7 +79,7 @@ function stand(s: SwitchSummary): string {
               }}<small
                 >{{ s.probes }} {{ s.probes === 1 ? 'probe' : 'probes'
                 }}{{
-                  s.job_id ? ', handed to its job' : s.status === 'closed' ? ', put away' : ''
+                  s.job_id ? ', handed to its job' : s.status === 'closed' ? ', closed' : ''
                 }}</small
               ></span
             >

@@ -92,7 +92,7 @@ function wrong(now: BenchView): string {
 watch(view, (now, before) => {
   if (!now || !before) return
   if (now.next.kind === 'finished' && before.next.kind !== 'finished') {
-    said.value = `Nothing more to probe. ${wrong(now)}`
+    said.value = `Nothing more to test. ${wrong(now)}`
   } else if (now.entries > before.entries) {
     said.value = `Recorded. ${now.findings.length ? wrong(now) : ''}`
   }
@@ -213,7 +213,7 @@ useShortcuts((key) => {
       {{
         view.leads
           ? `Leads ${ohms(view.leads.ohms)} Ω, taken off every reading.`
-          : 'By the buzzer; leads not checked.'
+          : 'By the beep; leads not checked.'
       }}
     </p>
     <p class="print-only">
@@ -221,7 +221,7 @@ useShortcuts((key) => {
       If they differ, or the work needs a license you lack, stop and refer it.
     </p>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Fetching the switch.</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">Loading...</p>
 </template>
 
 <style scoped>

@@ -90,9 +90,9 @@ export function useSwitch(id: string, person: Ref<string>) {
   async function takeBack() {
     const last = view.value?.log.filter((e) => !e.voided).at(-1)
     if (!last) return
-    const reason = 'Taken back'
+    const reason = 'Undone'
     if (await act(() => api.voidAtBench(id, last.id, { by: person.value, reason }))) {
-      said.value = 'The last entry is taken back.'
+      said.value = 'The last entry is undone.'
     }
   }
 

@@ -12,14 +12,14 @@ const emit = defineEmits<{ keys: []; bay: [] }>()
   <TopBar>
     <div v-if="job" class="title">
       <h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ [job.tag, job.complaint].filter(Boolean).join(' · ') }}</span>
+      <span class="quiet">{{ job.tag }}</span>
     </div>
     <template #right>
       <span v-if="supply != null && job?.repairs.some((r) => r.ways.includes('charged'))"
         >Battery <b class="battery mono">{{ volts(supply) }}</b></span
       >
       <v-btn class="no-print" variant="text" @click="emit('bay')">Bay view</v-btn>
-      <BarTools @keys="emit('keys')" />
+      <BarTools :sheet="job && `/jobs/${job.id}/sheet/customer`" @keys="emit('keys')" />
     </template>
   </TopBar>
 </template>
@@ -27,6 +27,9 @@ const emit = defineEmits<{ keys: []; bay: [] }>()
 <style scoped>
 .title {
   font-size: 17px;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
 }
 h1 {
   display: inline;
@@ -35,12 +38,5 @@ h1 {
 }
 .battery {
   font-size: 20px;
-}
-@media (max-width: 600px) {
-  .title {
-    overflow: hidden;
-    white-space: nowrap;
-    text-overflow: ellipsis;
-  }
 }
 </style>

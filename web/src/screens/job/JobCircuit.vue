@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { CircuitView, Engine, JobView } from '../../api/client'
+import { useDisplay } from 'vuetify'
 import GateTrack from '../../pictures/GateTrack.vue'
 import KillLadder from '../../pictures/KillLadder.vue'
+import PointList from '../../pictures/PointList.vue'
 import { ENGINE } from '../../words/engine'
 import CircuitTabs from '../CircuitTabs.vue'
 import MeasuredHere from './test/MeasuredHere.vue'
@@ -11,6 +14,9 @@ const emit = defineEmits<{ choose: [terminal: string] }>()
 /** Id of the circuit that is shown. */
 const circuit = defineModel<string>('circuit', { required: true })
 const engine = defineModel<Engine>('engine', { required: true })
+const { width } = useDisplay()
+/** Too narrow for a track: its points are a list. */
+const phone = computed(() => width.value <= 600)
 </script>
 
 <template>
@@ -24,8 +30,14 @@ const engine = defineModel<Engine>('engine', { required: true })
         </select></label
       >
     </div>
+    <PointList
+      v-if="drawn.shape === 'track' && phone"
+      :trace="drawn"
+      :chosen="chosen"
+      @choose="emit('choose', $event)"
+    />
     <GateTrack
-      v-if="drawn.shape === 'track'"
+      v-else-if="drawn.shape === 'track'"
       :trace="drawn"
       :chosen="chosen"
       @choose="emit('choose', $event)"

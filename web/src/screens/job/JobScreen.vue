@@ -6,6 +6,7 @@ import SuspectList from '../../pictures/SuspectList.vue'
 import FoundNotice from '../FoundNotice.vue'
 import { JOB_KEYS } from '../../words/keys'
 import { usePerson } from '../usePerson'
+import ComplaintLine from './ComplaintLine.vue'
 import BeforePanel from './noticed/BeforePanel.vue'
 import CannotBe from './suspects/CannotBe.vue'
 import DoubtPanel from './noticed/DoubtPanel.vue'
@@ -215,6 +216,7 @@ useJobKeys({
       />
     </div>
     <div class="left">
+      <ComplaintLine :job="job" />
       <FoundNotice :found="job.found" />
       <OperatorStation
         class="no-print"

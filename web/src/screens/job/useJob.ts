@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import {
   ApiError,
   api,
@@ -157,6 +157,20 @@ export function useJob(id: string) {
       if (at?.returns_to) void move(control.id, at.returns_to)
     }
   }
+
+  /** What somebody else records shows here too, within two seconds. */
+  async function lookAgain() {
+    if (!job.value || document.hidden) return
+    try {
+      const { mark } = await api.jobMark(id)
+      if (job.value.mark !== mark) await refresh()
+    } catch (error) {
+      // A server that is away is told of by whoever asks it for something.
+      if (!(error instanceof ApiError)) throw error
+    }
+  }
+  const clock = window.setInterval(() => void lookAgain(), 1500)
+  onScopeDispose(() => window.clearInterval(clock))
 
   watch(strategy, (chosen) => {
     localStorage.setItem(keptStrategy, chosen)

@@ -58,7 +58,7 @@ async function bringIn() {
 </script>
 
 <template>
-  <form class="panel" aria-label="Bring a story in" @submit.prevent="bringIn">
+  <form class="panel" aria-label="Import job" @submit.prevent="bringIn">
     <label class="file"
       >A job’s story, JSON or CSV
       <input type="file" accept=".json,.csv,application/json,text/csv" @change="choose" />

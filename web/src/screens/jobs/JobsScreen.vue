@@ -44,9 +44,9 @@ const empty = computed(
 )
 
 function stand(job: JobSummary): string {
-  if (job.verdict) return `Verdict: ${list(job.verdict.units.map(unitName), 'or')}`
+  if (job.verdict) return `Fault found: ${list(job.verdict.units.map(unitName), 'or')}`
   if (job.readings === 0) return job.last_at ? 'Heard, nothing measured yet' : 'Not started'
-  return `${job.readings} reading${job.readings === 1 ? '' : 's'}, no verdict yet`
+  return `${job.readings} reading${job.readings === 1 ? '' : 's'}, no fault found yet`
 }
 </script>
 
@@ -58,9 +58,7 @@ function stand(job: JobSummary): string {
     <div class="head">
       <h1>Jobs</h1>
       <span class="do">
-        <v-btn v-if="!opening" aria-expanded="false" @click="opening = 'story'"
-          >Bring a story in</v-btn
-        >
+        <v-btn v-if="!opening" aria-expanded="false" @click="opening = 'story'">Import job</v-btn>
         <v-btn
           :class="{ strong: !opening }"
           :aria-expanded="!!opening"
@@ -73,7 +71,7 @@ function stand(job: JobSummary): string {
     <NewJobPanel v-if="opening === 'new'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <BringInPanel v-if="opening === 'story'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <div class="find no-print">
-      <SearchField v-model="words" label="Search number, tag, owner, serial, machine, verdict" />
+      <SearchField v-model="words" label="Search number, tag, owner, serial, machine, fault" />
       <div class="groups" role="group" aria-label="Which jobs">
         <button
           v-for="g in GROUPS"

@@ -80,17 +80,17 @@ function outcome(at: ComparisonView): string {
           v-if="compared.contacts.length || compared.coils.length"
           class="scroll"
           tabindex="0"
-          aria-label="Contacts that moved"
+          aria-label="Contacts that changed"
         >
           <li v-for="c in compared.contacts" :key="c.id">
             {{ c.name }}: now <b>{{ c.made ? 'made' : 'open' }}</b>
           </li>
           <li v-for="c in compared.coils" :key="c">{{ c }}: moved</li>
         </ul>
-        <p v-else>No contact moved.</p>
+        <p v-else>No contact changed.</p>
       </div>
-      <p v-if="!compared.wires.length">No wire stands otherwise.</p>
-      <div v-else class="scroll" tabindex="0" role="group" aria-label="Wires that stand otherwise">
+      <p v-if="!compared.wires.length">No wire is different.</p>
+      <div v-else class="scroll" tabindex="0" role="group" aria-label="Wires that are different">
         <table>
           <thead>
             <tr>

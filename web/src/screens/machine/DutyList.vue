@@ -22,8 +22,8 @@ const byChange = (i: number) => props.duties[i]?.broken && props.built && !props
 
 <template>
   <section aria-label="Duties">
-    <h2>What its interlocks owe the operator</h2>
-    <p v-if="!duties.length" class="quiet">This document states no duties: nothing to prove.</p>
+    <h2>Safety checks</h2>
+    <p v-if="!duties.length" class="quiet">This machine’s document lists no safety checks.</p>
     <ul>
       <li v-for="(duty, i) in duties" :key="duty.name" :class="verdict(duty)">
         <span class="mark">{{ WORDS[verdict(duty)] }}</span>

@@ -42,13 +42,17 @@ function giveUp() {
 const VERDICTS: { id: FaultRowView['verdict']; title: string; says: string }[] = [
   {
     id: 'silent',
-    title: 'Silent',
+    title: 'Hidden',
     says: 'Nothing differs in ordinary use, and yet an interlock does not do its duty. Only a check of the interlocks finds these.',
   },
-  { id: 'shows', title: 'Shows', says: 'Something differs in ordinary use: the operator notices.' },
+  {
+    id: 'shows',
+    title: 'You’d notice',
+    says: 'Something differs in ordinary use: the operator notices.',
+  },
   {
     id: 'harmless',
-    title: 'Harmless',
+    title: 'No effect',
     says: 'Nothing differs in ordinary use, and every duty is done.',
   },
 ]
@@ -83,7 +87,7 @@ function choose(id: FaultRowView['verdict']) {
 <template>
   <section class="faults" aria-label="Fault sheet">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="stopped" role="status">Stopped. Open this page again to start over.</p>
+    <p v-else-if="stopped" role="status">Stopped. Reload this page to start over.</p>
     <WorkingBar
       v-else-if="!sheet"
       :path="`/api/v1/machines/${encodeURIComponent(detail.name)}/faults`"
@@ -107,7 +111,7 @@ function choose(id: FaultRowView['verdict']) {
           v-model="wanted"
           class="search no-print"
           type="search"
-          label="Search: seat, welded, w12"
+          label="Search: seat, welded, white wire"
           density="comfortable"
         />
         <a class="no-print" :href="exportAddress(detail.name, 'faults.csv')" download
@@ -125,9 +129,9 @@ function choose(id: FaultRowView['verdict']) {
               <th>What fails</th>
               <th>How</th>
               <th v-if="verdict !== 'harmless'">
-                {{ verdict === 'silent' ? 'Duty no longer done' : 'What is noticed' }}
+                {{ verdict === 'silent' ? 'Safety check that fails' : 'What is noticed' }}
               </th>
-              <th v-if="verdict === 'shows'">Duty no longer done</th>
+              <th v-if="verdict === 'shows'">Safety check that fails</th>
               <th>In notation</th>
             </tr>
           </thead>

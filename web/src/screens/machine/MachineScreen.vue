@@ -42,7 +42,7 @@ const compared = computed(() =>
   detail.value?.conditions.find((c) => c.name === String(route.query.with ?? '')),
 )
 
-/** Wires that stand otherwise than in the condition compared with. */
+/** Wires that are different than in the condition compared with. */
 const changed = ref<string[]>([])
 
 function address(view: string) {
@@ -117,7 +117,7 @@ useShortcuts((key, shift) => {
       Kelvok does not certify this machine. The maker’s manual and local rules override this page.
     </p>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Reading the machine.</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">Loading...</p>
 </template>
 
 <style scoped>

@@ -67,7 +67,7 @@ function terminal(e: EndView): string {
             <th>Terminal</th>
             <th>To</th>
             <th>Terminal</th>
-            <th>Sound</th>
+            <th>When good</th>
             <th>Bundle</th>
             <th>Known from</th>
           </tr>

@@ -37,12 +37,12 @@ const wanted = computed(() =>
           size="small"
           variant="text"
           @click="ways.nearest && emit('set', ways.nearest)"
-          >Set it so</v-btn
+          >Set it like this</v-btn
         >
       </template>
       <template v-else-if="!ways.nearest">No position of the controls completes it now.</template>
     </template>
-    <template v-else>Nothing that only carries current leads through.</template>
+    <template v-else>No part that only carries current is in the way.</template>
   </p>
 </template>
 

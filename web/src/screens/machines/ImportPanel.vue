@@ -43,10 +43,10 @@ async function keep() {
 </script>
 
 <template>
-  <section class="panel" aria-label="Take in a document">
+  <section class="panel" aria-label="Import machine">
     <p>
       A machine document is JSON, as exported here or written by hand; the format is described in
-      <code>docs/machine-format.md</code>. Nothing is kept until all of it is sound.
+      <code>docs/machine-format.md</code>. Nothing is kept until all of it is right.
     </p>
     <v-file-input
       label="Choose a file"
@@ -77,8 +77,8 @@ async function keep() {
     <div v-if="checked" class="sound" role="status">
       <p>
         <b>{{ checked.make }} {{ checked.model }}</b
-        >: {{ checked.parts }} parts, {{ checked.wires }} wires, {{ checked.duties }} duties, all
-        sound. It becomes revision {{ checked.revision }}.
+        >: {{ checked.parts }} parts, {{ checked.wires }} wires, {{ checked.duties }} safety checks,
+        all good. It becomes revision {{ checked.revision }}.
       </p>
       <ul v-if="checked.warnings.length">
         <li v-for="(w, i) in checked.warnings" :key="i">

@@ -23,7 +23,7 @@ const machines = computed(() => page.value?.machines)
       <h1>Machines</h1>
       <SearchField v-model="words" label="Search make, model, kind, notes" />
       <v-btn :aria-expanded="importing" @click="importing = !importing">
-        {{ importing ? 'Cancel' : 'Take in a document' }}
+        {{ importing ? 'Cancel' : 'Import machine' }}
       </v-btn>
     </div>
     <ImportPanel v-if="importing" @kept="(name) => router.push(`/machines/${name}`)" />
@@ -31,7 +31,7 @@ const machines = computed(() => page.value?.machines)
     <p v-if="!machines && !trouble" class="quiet" role="status">Loading...</p>
     <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these machines" />
     <p v-if="page && !page.total && !words" class="empty">
-      The library is empty. Take in a machine document to begin.
+      No machines yet. Import a machine document to begin.
     </p>
     <p v-else-if="page && !page.total" class="empty" role="status">
       No machine matches “{{ words }}”. Try fewer words.

@@ -51,7 +51,7 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
           >Probes there</v-btn
         >
         <v-btn size="small" :aria-pressed="muted" @click="toggleMute">{{
-          muted ? 'Sound on' : 'Mute'
+          muted ? 'Tones on' : 'Mute'
         }}</v-btn>
         <v-btn size="small" @click="emit('off')">Off</v-btn>
       </div>

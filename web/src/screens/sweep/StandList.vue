@@ -13,7 +13,7 @@ const rows = computed(() =>
     const moved = moves(props.controls, before, s.condition)
     const fits = s.found ? s.found.sign === s.shows : undefined
     return {
-      moved: moved.join(', ') || (i === 0 ? 'As parked' : 'As it stands'),
+      moved: moved.join(', ') || (i === 0 ? 'As parked' : 'As it is now'),
       shows: SAYS[s.shows].toLowerCase(),
       found: s.found
         ? SAYS[s.found.sign].toLowerCase() + (s.found.dead_spot ? ', at times' : '')
@@ -32,7 +32,7 @@ const rows = computed(() =>
       <thead>
         <tr>
           <th scope="col">Move</th>
-          <th scope="col">Sound</th>
+          <th scope="col">Good machine</th>
           <th scope="col">Found</th>
         </tr>
       </thead>

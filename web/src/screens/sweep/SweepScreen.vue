@@ -1,90 +1,39 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
-import { ApiError, api, type JobView, type Sign, type SweepView } from '../../api/client'
 import { useShortcuts } from '../../input/useShortcuts'
-import { CAUTIONS } from '../../words/cautions'
-import { DIAL, moves, setUpWords } from '../../words/tests'
-import { capital } from '../../words/units'
-import TopBar from '../TopBar.vue'
-import { useRecorder } from '../job/useRecorder'
-import { usePerson } from '../usePerson'
+import KillLadder from '../../pictures/KillLadder.vue'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
+import { CAUTIONS } from '../../words/cautions'
+import { DIAL, setUpWords } from '../../words/tests'
+import { capital } from '../../words/units'
+import PutBackBar from '../job/PutBackBar.vue'
+import TopBar from '../TopBar.vue'
 import StandList from './StandList.vue'
-import { SAYS, answersOf, typedSign } from './signs'
+import { SAYS, answersOf } from './signs'
+import { useSweep } from './useSweep'
 
 const props = defineProps<{ id: string }>()
 
-const job = ref<JobView>()
-const sweeps = ref<SweepView[]>()
-const circuit = ref<string>()
-const at = ref(0)
-const trouble = ref('')
-const refused = ref('')
-const said = ref('')
-const { person, load: loadPeople } = usePerson()
-
-async function load() {
-  try {
-    const [view, found] = await Promise.all([api.job(props.id), api.sweeps(props.id)])
-    job.value = view
-    sweeps.value = found
-    circuit.value ??= (found.find((s) => s.walk) ?? found[0])?.circuit
-    trouble.value = ''
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    trouble.value = error.message
-    if (error.passing) window.setTimeout(() => void load(), 2000)
-  }
-}
-const recorder = useRecorder(props.id, () => undefined, load)
-onMounted(async () => {
-  await Promise.all([load(), loadPeople().catch(() => undefined)])
-  at.value = Math.max(walk.value?.stands.findIndex((s) => !s.found) ?? 0, 0)
-  await recorder.resume()
-})
-
-const walk = computed(() => sweeps.value?.find((s) => s.circuit === circuit.value)?.walk)
-const stands = computed(() => walk.value?.stands ?? [])
-const stand = computed(() => stands.value[at.value])
-const before = computed(() => stands.value[at.value - 1]?.condition ?? {})
-const toMove = computed(() =>
-  job.value && stand.value ? moves(job.value.controls, before.value, stand.value.condition) : [],
-)
-const wrong = computed(() => stands.value.filter((s) => s.found && s.found.sign !== s.shows).length)
-const putBack = computed(() =>
-  walk.value?.set_up.some((s) => s.entry.kind === 'battery-off')
-    ? 'Plug the module in again, the battery clamp last.'
-    : 'Plug the module in again.',
-)
-const done = computed(() => stands.value.filter((s) => s.found).length)
-const open = computed(() => job.value?.status === 'open')
-
-async function record(sign: Sign, deadSpot = false) {
-  const here = stand.value
-  const by = walk.value
-  if (!here || !by || !open.value) return
-  const [instrument, typed] = typedSign(by.instrument, sign)
-  refused.value = ''
-  said.value = `${SAYS[sign]} recorded at step ${at.value + 1}.`
-  // On to the next at once; what is recorded waits for the server, not the hands for it.
-  if (at.value < stands.value.length - 1) at.value += 1
-  const outcome = await recorder.record({
-    by: person.value,
-    condition: here.condition,
-    engine: 'stopped',
-    set_up: by.set_up.map((s) => s.entry),
-    observed: {
-      kind: 'reading',
-      instrument,
-      red: by.red.terminal,
-      black: by.black.terminal,
-      typed,
-    },
-    repeats: 1,
-    at_times: deadSpot,
-  })
-  if (!outcome.kept) refused.value = outcome.problem.message
-}
+const {
+  job,
+  sweeps,
+  circuit,
+  at,
+  trouble,
+  refused,
+  said,
+  recorder,
+  walk,
+  stands,
+  stand,
+  toMove,
+  wrong,
+  suspected,
+  ladder,
+  done,
+  open,
+  record,
+  putBack,
+} = useSweep(props.id)
 
 useShortcuts((key) => {
   const here = stand.value
@@ -133,7 +82,7 @@ useShortcuts((key) => {
       >
     </div>
     <p v-if="!sweeps.length" class="empty">
-      This machine has no kill wire: nothing of it is stopped by grounding a wire.
+      This machine has no kill wire. Grounding a wire does not stop it.
     </p>
     <p v-else-if="!walk" class="empty">
       No plug takes the module off this wire where a probe can be put, so it cannot be swept. Follow
@@ -144,7 +93,7 @@ useShortcuts((key) => {
         <p class="set-up">
           {{ setUpWords(walk.set_up) }} {{ DIAL[walk.instrument] }} <b>Red</b>
           {{ walk.red.name }} ({{ walk.red.place }}), <b>black</b> {{ walk.black.name }}. Leave both
-          there: from here on only controls are moved.
+          there. From here you only move controls.
         </p>
         <p v-for="c in walk.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
         <template v-if="stand">
@@ -153,10 +102,10 @@ useShortcuts((key) => {
             <template v-if="toMove.length">{{ toMove.join(', ') }}</template><template
               v-else-if="at === 0"
               >All controls as parked</template
-            ><template v-else>As it stands</template>
+            ><template v-else>As it is now</template>
           </p>
           <p class="expect">
-            Sound: <b>{{ SAYS[stand.shows].toLowerCase() }}</b>
+            Good machine: <b>{{ SAYS[stand.shows].toLowerCase() }}</b>
           </p>
           <div class="answers" role="group" aria-label="What it does">
             <v-btn
@@ -173,13 +122,13 @@ useShortcuts((key) => {
             <v-btn
               :disabled="!open"
               @click="record(stand.shows === 'silent' ? 'buzzes' : 'silent', true)"
-              >Dead spot: comes and goes as it moves</v-btn
+              >Dead spot: cuts out as it moves</v-btn
             >
             <v-btn :disabled="at === 0" @click="at -= 1">Back a step</v-btn>
           </div>
           <p class="tells quiet">
             <template v-if="stand.tells.length"
-              >Tells of: {{ stand.tells.join('; ').toLowerCase() }}.</template
+              >Checks: {{ stand.tells.join('; ').toLowerCase() }}.</template
             >
           </p>
         </template>
@@ -189,17 +138,28 @@ useShortcuts((key) => {
         </p>
         <UnsentNotice :outbox="recorder" :points="job.test_points" />
         <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+        <PutBackBar
+          v-if="done === stands.length && open"
+          :off="job.still_off"
+          :busy="recorder.busy.value"
+          @back="putBack"
+        />
         <p v-if="done === stands.length" class="end" role="status">
           <b>{{
             wrong
               ? `${wrong} of ${done} steps are not as they should be.`
               : 'Every step is as it should be.'
           }}</b>
-          {{ putBack }}
+          <template v-if="suspected.length"
+            >Check: {{ suspected.join('; ').toLowerCase() }}.
+          </template>
           <v-btn :to="`/jobs/${id}`">What it means, on the job</v-btn>
         </p>
       </section>
-      <StandList :walk="walk" :controls="job.controls" :at="at" @go="at = $event" />
+      <div class="now">
+        <KillLadder v-if="ladder" :ladder="ladder" />
+        <StandList :walk="walk" :controls="job.controls" :at="at" @go="at = $event" />
+      </div>
     </div>
   </main>
   <p v-else-if="!trouble" class="loading quiet" role="status">Working out the steps.</p>

@@ -2,9 +2,9 @@ import type { Instrument, Sign } from '../../api/client'
 
 /** What the instrument says at a stand, in words. */
 export const SAYS: { [sign in Sign]: string } = {
-  buzzes: 'Buzzes',
+  buzzes: 'Beeps',
   drop: 'A diode’s drop',
-  silent: 'Silent',
+  silent: 'No beep',
 }
 
 interface SignKey {

@@ -1,7 +1,7 @@
 //! A switch on the bench with everything that was written down of it, and what follows.
 
 use super::complete::{Expected, next_cell};
-use super::findings::{Finding, dead_spot, findings};
+use super::findings::{Finding, FindingKind, dead_spot, findings};
 use super::leads::Leads;
 use super::linkage::{LinkageVerdict, linkage_verdict};
 use super::log::{BenchEntry, Way, WorkedBy};
@@ -298,6 +298,13 @@ impl Bench {
             true => SwitchVerdict::Sound,
             false => SwitchVerdict::Unfinished,
         }
+    }
+
+    /// Whether all that is wrong is along the stroke, and nothing at either end of it.
+    pub fn is_bad_along_only(&self) -> bool {
+        let findings = self.findings();
+        let along = |f: &Finding| matches!(f.kind, FindingKind::DeadSpot { .. });
+        !findings.is_empty() && findings.iter().all(along)
     }
 
     /// What is said of the linkage, by what was found with the machine working the switch.

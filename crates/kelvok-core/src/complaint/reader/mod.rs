@@ -183,10 +183,13 @@ pub fn read(circuit: &Circuit, sentence: &str) -> Understood {
         .complaints
         .iter()
         .any(|c| c.sure().is_some_and(|(_, t)| t.entries.iter().any(|e| e.at_times)));
-    if lights {
-        out.works.extend(lit(circuit));
-    }
     out.left = text.left_over();
+    if lights {
+        match lit(circuit) {
+            Some(entry) => out.works.push(entry),
+            None => out.left.push("lights work".to_owned()),
+        }
+    }
     out
 }
 

@@ -210,11 +210,24 @@ pub(crate) fn fit_inspected(suspect: &Suspect, inspected: Inspected, bad: bool) 
     Fit { honest, slip: if bad { 0.1 } else { 0.9 } }
 }
 
+/// A part that is bad passes the bench at this chance.
+const PASSES_BAD: f64 = 0.05;
+/// A good one fails it at this chance.
+const FAILS_GOOD: f64 = 0.02;
+
+/// How a test of a unit by itself fits a fault: its own, or another's.
+pub(crate) fn fit_benched(own: bool, bad: bool) -> Fit {
+    let fails = if own { 1.0 - PASSES_BAD } else { FAILS_GOOD };
+    let honest = if bad { fails } else { 1.0 - fails };
+    Fit { honest, slip: 0.5 }
+}
+
 /// Whether two observations are of one kind, so that the later only repeats the earlier.
 pub(crate) fn same_kind(a: &Observation, b: &Observation) -> bool {
     match (a, b) {
         (Observation::Sensed(_), Observation::Sensed(_)) => true,
         (Observation::Inspected(a, _), Observation::Inspected(b, _)) => a == b,
+        (Observation::Benched(a, _), Observation::Benched(b, _)) => a == b,
         (Observation::Read { instrument: a, .. }, Observation::Read { instrument: b, .. }) => {
             a.measures_as(*b)
         }

@@ -1,7 +1,7 @@
 //! Explanations taken through a log, entry by entry.
 
 use super::failures::Failures;
-use super::likelihood::{Fit, fit_inspected, fit_reading, fit_sensed};
+use super::likelihood::{Fit, fit_benched, fit_inspected, fit_reading, fit_sensed};
 use super::pairs::Pairs;
 use super::unknowns::Unknowns;
 use crate::diagnosis::evidence::{Evidence, Observation, Probe, SetUp};
@@ -261,6 +261,11 @@ impl<'a> Recalled<'a> {
             // Of two faults the one that is looked at decides.
             let apart = |fit: &Fit| (fit.honest - sound.honest).abs();
             return fits.max_by(|a, b| apart(a).total_cmp(&apart(b))).unwrap_or(sound);
+        }
+        if let Observation::Benched(unit, bad) = self.entry.observation {
+            let mut present = state.present(self.entry.sequence);
+            let own = present.any(|h| suspects.unit_of(h) == unit);
+            return fit_benched(own, bad);
         }
         if let Observation::WorkedOn(unit, work) = self.entry.observation {
             let present = state.present(self.entry.sequence);

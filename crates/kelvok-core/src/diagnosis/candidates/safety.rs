@@ -112,7 +112,7 @@ impl Danger {
                  it pulses to hundreds of volts if the engine turns. Take its plug off first."
             }
             Self::EngineTurns => {
-                "No ohms, buzzer or diode range while the engine turns: it can ruin the \
+                "No ohms, continuity or diode range while the engine turns: it can ruin the \
                  meter."
             }
             Self::LiveCircuit => {

@@ -101,6 +101,8 @@ pub enum ObservationEntry {
         #[serde(default, skip_serializing_if = "String::is_empty")]
         note: String,
     },
+    /// A unit was tested by itself on the bench; whether it was bad.
+    Benched { unit: String, bad: bool },
     /// What had been taken off for a test is back on.
     PutBack { what: SetUpEntry },
     /// Somebody had worked on a unit before the job began.
@@ -319,6 +321,9 @@ impl Entry {
                 how: None,
                 note: String::new(),
             },
+            Observation::Benched(unit, bad) => {
+                ObservationEntry::Benched { unit: unit.id(circuit), bad }
+            }
             Observation::PutBack(what) => {
                 ObservationEntry::PutBack { what: SetUpEntry::of(circuit, what) }
             }
@@ -382,6 +387,9 @@ impl Entry {
             }
             ObservationEntry::Repaired { unit, .. } => {
                 Observation::Repaired(Unit::named(circuit, unit)?)
+            }
+            ObservationEntry::Benched { unit, bad } => {
+                Observation::Benched(Unit::named(circuit, unit)?, *bad)
             }
             ObservationEntry::PutBack { what } => Observation::PutBack(what.resolve(circuit)?),
             ObservationEntry::WorkedOn { unit, work } => {

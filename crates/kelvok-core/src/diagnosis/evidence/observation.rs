@@ -109,6 +109,9 @@ pub enum Observation {
     Ran {
         minutes: f64,
     },
+    /// A unit was tested by itself on the bench, with this result: it says more than its readings do,
+    /// for a dead spot shows in none of them.
+    Benched(Unit, bool),
     /// What had been taken off for a test is back on.
     PutBack(SetUp),
     /// Words for people; it says nothing of what is wrong.

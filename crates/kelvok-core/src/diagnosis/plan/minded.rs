@@ -1,6 +1,6 @@
 //! What to mind at something done to the machine, whoever thought of it.
 
-use crate::circuit::Condition;
+use crate::circuit::{Condition, Engine};
 use crate::diagnosis::belief::Belief;
 use crate::diagnosis::candidates::{Caution, Hazards, cautions, key_is_held, may_turn};
 use crate::diagnosis::evidence::{SetUp, TestAction};
@@ -42,7 +42,9 @@ pub(crate) fn minded(
     let looks = matches!(action, TestAction::Look(_));
     let acts = !looks && !action.is_ohms();
     let held = key_is_held(&model.circuit, condition) && !set_up.contains(&SetUp::BatteryOff);
-    let turns = acts && cranks(dictionary, live) || !looks && held;
+    // Whoever has the engine running has cranked it.
+    let stands = condition.engine < Engine::Running;
+    let turns = stands && acts && cranks(dictionary, live) || !looks && held;
     let should = acts && may_turn(dictionary.shown()[0].crank);
     cautions(&model.circuit, hazards, at, action, (turns, should))
 }

@@ -156,7 +156,7 @@ pub(crate) fn diagnosis_view(
         .filter(|e| is_shown(compiled, *e) && !best.contains_key(e))
         .map(|e| full_name(circuit, e))
         .collect();
-    let card = |test| test_view(compiled, test, off);
+    let card = |test| test_view(compiled, test, (log, off));
     DiagnosisView {
         has_starter: model.start().is_some(),
         condition: condition_view(circuit, &condition),

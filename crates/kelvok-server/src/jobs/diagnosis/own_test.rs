@@ -97,7 +97,7 @@ fn view(
     let weighed = compiled.model.weigh(&judged.belief, log, &complained, own);
     let weighed = weighed.ok_or_else(Problem::internal)?;
     Ok(OwnTestView {
-        test: test_view(compiled, &weighed.test, off),
+        test: test_view(compiled, &weighed.test, (log, off)),
         sound: weighed.sound,
         dangers: weighed.dangers,
     })

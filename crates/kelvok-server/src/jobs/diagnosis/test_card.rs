@@ -4,8 +4,8 @@ use crate::views::names::{PointView, SetUpView, UnitView, condition_view};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
 use kelvok_core::diagnosis::{
-    AnswerRange, Caution, Inspected, LookEntry, NextTest, Sense, SetUp, TestAction, Unit, Why,
-    lamp_part, to_put_back,
+    AnswerRange, Caution, Evidence, Inspected, LookEntry, NextTest, Sense, SetUp, TestAction, Unit,
+    Why, lamp_part, to_put_back,
 };
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -15,6 +15,8 @@ use utoipa::ToSchema;
 pub struct TestView {
     pub condition: BTreeMap<String, String>,
     pub engine: Engine,
+    /// With the engine running: where it last ran, if the test is one control away from there.
+    pub comes_from: Option<BTreeMap<String, String>>,
     pub set_up: Vec<SetUpView>,
     /// What is still off from before and must be put back first.
     pub put_back: Vec<SetUpView>,
@@ -83,8 +85,12 @@ pub struct LeftView {
 /// A test as it is shown.
 ///
 /// # Arguments
-/// `off` is what is still off from the tests before.
-pub fn test_view(compiled: &Compiled, test: &NextTest, off: &[SetUp]) -> TestView {
+/// `log` is what is known, `off` what is still off from the tests before.
+pub fn test_view(
+    compiled: &Compiled,
+    test: &NextTest,
+    (log, off): (&[Evidence], &[SetUp]),
+) -> TestView {
     let circuit = compiled.circuit();
     let answers = test.answers.iter().map(|a| AnswerView {
         range: a.range,
@@ -102,6 +108,7 @@ pub fn test_view(compiled: &Compiled, test: &NextTest, off: &[SetUp]) -> TestVie
     TestView {
         condition: condition_view(circuit, &test.condition),
         engine: test.condition.engine,
+        comes_from: compiled.model.comes_from(log, test).map(|c| condition_view(circuit, c)),
         set_up: SetUpView::all(circuit, &test.set_up),
         put_back: SetUpView::all(circuit, &to_put_back(off, &test.set_up)),
         action: action_view(circuit, test.action),

@@ -76,7 +76,7 @@ async function bringIn() {
   <BenchColumns>
     <section aria-label="Log">
       <h2>Log</h2>
-      <p v-if="!entries.length" class="quiet">Nothing was written down yet.</p>
+      <p v-if="!entries.length" class="quiet">Nothing recorded yet.</p>
       <p v-if="view.entries > view.log.length" class="quiet">
         The last {{ view.log.length }} of {{ view.entries }} entries.
       </p>
@@ -96,9 +96,9 @@ async function bringIn() {
             v-if="open && !e.voided"
             size="small"
             height="44"
-            :aria-label="`Take back entry ${e.sequence}`"
+            :aria-label="`Undo entry ${e.sequence}`"
             @click="emit('takeBack', e.id, 'Taken back')"
-            >Take back</v-btn
+            >Undo</v-btn
           >
         </li>
       </ol>
@@ -107,12 +107,12 @@ async function bringIn() {
       <div class="side no-print">
         <h2>As a table</h2>
         <p>
-          <a :href="benchTableAddress(view.id)" download>Save what was read as CSV</a>
+          <a :href="benchTableAddress(view.id)" download>Save readings as CSV</a>
         </p>
         <form v-if="open" @submit.prevent="bringIn">
           <p class="quiet">
             A line each time a pair was tried: <code>position,from,to,reading</code>, and perhaps
-            <code>after,by</code>. A reading is buzz, silent or ohms.
+            <code>after,by</code>. A reading is beep, no beep or ohms.
           </p>
           <label class="file"
             >A table, CSV <input type="file" accept=".csv,text/csv,text/plain" @change="choose"

@@ -61,7 +61,7 @@ function keep() {
       ><input v-model="newPart" type="checkbox" :disabled="!open" /> A new part, not fitted
       yet</label
     >
-    <v-btn v-if="open" type="submit">Keep it so</v-btn>
+    <v-btn v-if="open" type="submit">Keep it like this</v-btn>
   </form>
 </template>
 

@@ -157,9 +157,7 @@ async function lay() {
       ><input v-model="newPart" type="checkbox" /> A new part, tested before it is fitted</label
     >
     <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }} What you typed is kept.</p>
-    <v-btn type="submit" class="strong" height="56" :disabled="busy || !ready"
-      >Lay it on the bench</v-btn
-    >
+    <v-btn type="submit" class="strong" height="56" :disabled="busy || !ready">Start testing</v-btn>
   </form>
 </template>
 

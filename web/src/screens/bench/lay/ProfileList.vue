@@ -81,12 +81,12 @@ async function forget(p: ProfileView) {
 <template>
   <section aria-label="Profiles">
     <div class="head">
-      <h2>Kinds of switches</h2>
+      <h2>Switch types</h2>
       <v-btn :aria-expanded="taking" @click="taking = !taking">{{
-        taking ? 'Cancel' : 'Take in a profile'
+        taking ? 'Cancel' : 'Import switch type'
       }}</v-btn>
     </div>
-    <form v-if="taking" class="panel" aria-label="Take in a profile" @submit.prevent="keep">
+    <form v-if="taking" class="panel" aria-label="Import switch type" @submit.prevent="keep">
       <label
         >A profile, JSON <input type="file" accept=".json,application/json" @change="choose"
       /></label>

@@ -47,7 +47,7 @@ async function keep() {
       <p class="quiet">
         Once every pair is known, what was found can be kept as a kind of its own.
       </p>
-      <v-btn @click="begin">Draft it from what was found</v-btn>
+      <v-btn @click="begin">Draft it from what you found</v-btn>
     </template>
     <form v-else @submit.prevent="keep">
       <v-text-field v-model="draft.name" label="Name" />

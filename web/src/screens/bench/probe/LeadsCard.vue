@@ -47,7 +47,7 @@ const DISPLAYS = ['OL', '1', '---']
       <v-btn type="submit" class="strong" height="60" :disabled="!touching.trim() || !apart.trim()"
         >Record</v-btn
       >
-      <v-btn height="60" @click="emit('skip')">Buzzer only: go on</v-btn>
+      <v-btn height="60" @click="emit('skip')">Beep only: go on</v-btn>
     </div>
   </form>
 </template>

@@ -62,7 +62,7 @@ const why = computed(() => {
     case 'own':
       return 'Your own choice'
     case 'identify':
-      return `Tells which is which · buzzes with a chance of ${percent(next.value.chance ?? 0)}`
+      return `Tells which is which · ${percent(next.value.chance ?? 0)} chance it beeps`
     case 'hold':
     case 'let-go':
       return `Again and again: ${next.value.done} of ${next.value.wanted} done`
@@ -141,7 +141,7 @@ defineExpose({ begin })
       <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
     </template>
     <template v-else>
-      <p class="do">Nothing more to probe</p>
+      <p class="do">Nothing more to test</p>
       <p>
         Every pair is known<template v-if="view.operated.length">
           and what springs back was operated as often as wanted</template

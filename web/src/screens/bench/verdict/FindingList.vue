@@ -55,7 +55,7 @@ const alike = computed(() => {
     </p>
     <p v-if="wrongIgnition(view) && !view.fit" class="warn">{{ wrongIgnition(view) }}</p>
     <p v-if="view.verdict === 'bad' && !view.findings.length" class="warn">
-      Whichever way its terminals are taken, this is not a sound
+      Whichever way its terminals are taken, this is not a good
       {{ view.subject.profile?.name.toLowerCase() }}: it is bad, or of another kind. See Which is
       which.
     </p>

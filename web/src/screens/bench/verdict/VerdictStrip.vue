@@ -55,19 +55,19 @@ const items = computed(() =>
     </p>
     <div class="do no-print">
       <v-btn v-if="open" :disabled="!view.log.length" @click="emit('back')"
-        ><kbd>u</kbd>&nbsp;Take back</v-btn
+        ><kbd>u</kbd>&nbsp;Undo</v-btn
       >
       <v-btn v-if="open" :aria-expanded="handing" :disabled="!view.log.length" @click="hand">{{
-        handing ? 'Cancel' : 'Hand to a job'
+        handing ? 'Cancel' : 'Send to job'
       }}</v-btn>
-      <v-btn v-if="open" @click="emit('status', 'closed')">Put away</v-btn>
+      <v-btn v-if="open" @click="emit('status', 'closed')">Close test</v-btn>
       <v-btn v-if="!open && !view.job_id" @click="emit('status', 'open')">Open again</v-btn>
       <v-btn v-if="view.job_id" :to="`/jobs/${view.job_id}`">To its job</v-btn>
     </div>
     <form
       v-if="handing && open"
       class="hand no-print"
-      aria-label="Hand to a job"
+      aria-label="Send to job"
       @submit.prevent="job && emit('attach', job, resultNote(view))"
     >
       <template v-if="items.length">
@@ -82,7 +82,7 @@ const items = computed(() =>
           }}
           The test is closed by it.
         </p>
-        <v-btn type="submit" class="strong">Hand it over</v-btn>
+        <v-btn type="submit" class="strong">Send it</v-btn>
       </template>
       <p v-else>No job is open{{ view.machine ? ` on a ${view.machine.machine}` : '' }}.</p>
     </form>

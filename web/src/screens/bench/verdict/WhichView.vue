@@ -59,7 +59,7 @@ async function takeFor(profile: string) {
           v-if="open"
           size="small"
           @click="emit('change', { subject: { ...view.subject, profile: null, layout: {} } })"
-          >It is not known</v-btn
+          >Don’t know</v-btn
         >
       </p>
       <template v-else-if="single">
@@ -77,7 +77,7 @@ async function takeFor(profile: string) {
               {{ i.count }} {{ i.count === 1 ? 'order fits' : 'orders fit' }}.
               <template v-if="i.ignition">{{ IGNITION_TYPE[i.ignition] }}</template>
               <v-btn v-if="open" class="take" size="small" height="44" @click="takeFor(i.profile)"
-                >Take it for this</v-btn
+                >It’s this one</v-btn
               >
             </p>
             <table v-if="i === single || view.identities.length <= 3">
@@ -103,7 +103,7 @@ async function takeFor(profile: string) {
             </table>
           </article>
         </div>
-        <v-btn v-if="!orders" @click="showAll">Show every order that fits</v-btn>
+        <v-btn v-if="!orders" @click="showAll">Show every layout that fits</v-btn>
         <p v-if="trouble" role="alert">{{ trouble }}</p>
         <div v-for="o in orders" :key="o.profile" class="orders">
           <p>
@@ -125,9 +125,9 @@ async function takeFor(profile: string) {
         </div>
       </template>
       <template v-else>
-        <p class="big" role="status">No kind in the library fits what was found.</p>
+        <p class="big" role="status">No switch type on file fits what you found.</p>
         <template v-if="view.near_misses.length">
-          <p>But for one cell these would: a switch of that kind with one fault.</p>
+          <p>All but one pair fits: these types, with one bad contact.</p>
           <ul>
             <li v-for="m in view.near_misses" :key="m.profile">
               <b>{{ m.name }}</b>, but for {{ pair(m.one, m.other) }} in
@@ -136,7 +136,7 @@ async function takeFor(profile: string) {
           </ul>
         </template>
         <template v-if="Object.keys(view.by_logic).length">
-          <p>By the logic of its positions alone:</p>
+          <p>Going by its positions alone:</p>
           <table>
             <tbody>
               <tr v-for="(f, t) in view.by_logic" :key="t">

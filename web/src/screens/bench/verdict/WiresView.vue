@@ -81,7 +81,7 @@ defineExpose({ take })
           />
         </div>
         <v-btn v-if="open && !plan?.moved" :disabled="!whole" @click="emit('change', { plug })"
-          >The plug is so</v-btn
+          >That’s how it’s plugged</v-btn
         >
         <p v-if="!plan" class="big">
           {{
@@ -134,7 +134,7 @@ defineExpose({ take })
       </p>
       <DoCard v-if="plan && check.length" label="Check">
         <h2>Check at the end</h2>
-        <p v-if="plan.moves.length" class="quiet">Once every wire is moved.</p>
+        <p v-if="plan.moves.length" class="quiet">When every wire is moved.</p>
         <template v-else-if="next && open">
           <p class="do">{{ moveWords(view.subject, next.position) }}</p>
           <p>

@@ -29,7 +29,7 @@ function keep() {
 <template>
   <section class="before" aria-label="Before this job">
     <div class="head">
-      <b>What was done before, and by whom?</b>
+      <b>Past repairs, and by whom?</b>
       <v-btn size="small" @click="emit('close')">Done</v-btn>
     </div>
     <div class="line">

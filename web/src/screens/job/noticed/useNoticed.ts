@@ -56,6 +56,8 @@ export function useNoticed(
   async function again(e: EvidenceView, changed: Partial<Record>) {
     const { observation, condition: at, engine: turns, set_up, repeats, source } = e.entry
     const { at_times, times_an_hour } = e.entry
+    // What the bench found is sent from there.
+    if (observation.kind === 'benched') return
     // A reading goes in as it was typed; the figure is the server's.
     const observed: Observed =
       observation.kind === 'reading'

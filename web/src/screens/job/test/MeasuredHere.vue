@@ -22,7 +22,7 @@ const readings = computed(() => {
 
 <template>
   <section aria-label="Measured on this circuit">
-    <p v-if="!readings.length" class="quiet">Nothing was measured on this circuit yet.</p>
+    <p v-if="!readings.length" class="quiet">Nothing measured on this circuit yet.</p>
     <ul v-else>
       <li v-for="e in readings" :key="e.id">
         <b>{{ observed(job, e) }}</b>

@@ -4,7 +4,7 @@ import type { Condition, Control, Observed, SetUpEntry, TestView } from '../../.
 import { question } from '../../../words/noticed'
 import { minutes } from '../../../words/numbers'
 import { CAUTIONS } from '../../../words/cautions'
-import { ENGINE_FIRST, conditionWords, whyWords } from '../../../words/tests'
+import { ENGINE_FIRST, conditionWords, moveWords, whyWords } from '../../../words/tests'
 import { capital } from '../../../words/units'
 import CrankTimer from '../noticed/CrankTimer.vue'
 import TestCard from './TestCard.vue'
@@ -24,6 +24,17 @@ const emit = defineEmits<{
 }>()
 
 const asked = computed(() => question(props.test))
+/** How it stands before the one thing that is done. */
+const from = computed(() => {
+  const at = conditionWords(props.controls, props.test.comes_from ?? props.test.condition)
+  return props.test.comes_from ? at : capital(at)
+})
+/** The one control that is moved with the engine running. */
+const then = computed(() =>
+  props.test.comes_from
+    ? moveWords(props.controls, props.test.comes_from, props.test.condition)
+    : '',
+)
 const place = computed(() =>
   props.test.action.kind === 'look' ? props.test.action.place : undefined,
 )
@@ -54,10 +65,10 @@ const why = computed(() => {
     @back="emit('back', $event)"
   >
     <p v-if="test.action.kind === 'try'" class="quiet how">
-      {{ capital(conditionWords(controls, test.condition)) }}.
+      <template v-if="test.comes_from">Start it with </template>{{ from }}.
     </p>
     <p class="do">
-      {{ ENGINE_FIRST[test.engine] }} {{ asked.ask }}
+      {{ then || ENGINE_FIRST[test.engine] }} {{ asked.ask }}
       <span v-if="place" class="quiet">{{ capital(place) }}.</span>
     </p>
     <div class="answers" role="group" aria-label="What was found">

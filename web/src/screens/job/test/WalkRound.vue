@@ -36,7 +36,7 @@ const whole = computed(() => Math.ceil(props.looks.reduce((sum, t) => sum + t.mi
 
 <template>
   <section class="round" aria-label="Walk-round">
-    <p v-if="!rows.length" class="quiet">Nothing is left that a look would tell.</p>
+    <p v-if="!rows.length" class="quiet">Nothing left to look at.</p>
     <p v-else>
       <b>Walk-round</b>, everything off, no meter: {{ rows.length }} looks, about {{ whole }} min.
     </p>

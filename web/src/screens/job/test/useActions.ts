@@ -39,7 +39,7 @@ export function useActions(
       }),
     takeBackVerdict: (verdict: string) =>
       change(async () => {
-        await api.voidVerdict(id, verdict, { by: person.value, reason: 'Taken back' })
+        await api.voidVerdict(id, verdict, { by: person.value, reason: 'Undone' })
         return undefined
       }),
     takeBack: (entry: string, reason: string) =>

@@ -37,11 +37,11 @@ function reckon() {
       <label>Part <input v-model="price" type="number" min="0" step="0.5" /></label>
       <label>Minutes to fit <input v-model="fit" type="number" min="0" step="1" /></label>
       <label>Shop, an hour <input v-model="rate" type="number" min="0" step="1" /></label>
-      <v-btn type="submit" size="small" :disabled="busy">Reckon</v-btn>
+      <v-btn type="submit" size="small" :disabled="busy">Update</v-btn>
     </form>
     <dl>
       <div>
-        <dt>Replace now loses</dt>
+        <dt>Swap it now: average cost if wrong</dt>
         <dd class="mono">{{ money(choice.replace_now) }}</dd>
         <dd class="how">
           {{ percent(1 - choice.chance) }} of ({{ money(choice.fitting) }} part and time +
@@ -49,7 +49,7 @@ function reckon() {
         </dd>
       </div>
       <div>
-        <dt>Test first loses</dt>
+        <dt>Test it first: average cost</dt>
         <dd class="mono">{{ money(choice.test_first) }}</dd>
         <dd class="how">{{ choice.test_minutes.toFixed(0) }} min of the shop</dd>
       </div>

@@ -65,13 +65,13 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
 </script>
 
 <template>
-  <section class="ways" aria-label="Ways to go on">
+  <section class="ways" aria-label="Other methods">
     <div class="head">
       <span
         >By <b>{{ current?.name.toLowerCase() }}</b></span
       >
       <v-btn size="small" :aria-expanded="open" @click="toggle">{{
-        open ? 'Close' : 'Other ways'
+        open ? 'Close' : 'Other methods'
       }}</v-btn>
     </div>
     <template v-if="open">
@@ -103,7 +103,7 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
           >
         </button>
       </div>
-      <v-btn v-if="stale && !working" size="small" @click="load">Reckon again</v-btn>
+      <v-btn v-if="stale && !working" size="small" @click="load">Update</v-btn>
       <ReplaceOrTest
         v-if="forecast?.choice"
         :choice="forecast.choice"

@@ -1,0 +1,174 @@
+<script setup lang="ts">
+import { computed, onMounted, shallowRef, ref } from 'vue'
+import { ApiError, api, type CircuitView, type DiagnosisView, type JobView } from '../../api/client'
+import GateTrack from '../../pictures/GateTrack.vue'
+import KillLadder from '../../pictures/KillLadder.vue'
+import { dateAndDay, percent } from '../../words/numbers'
+import { offWords } from '../../words/temporary'
+import { capital, list, unitName } from '../../words/units'
+import TopBar from '../TopBar.vue'
+import SheetEntries from './SheetEntries.vue'
+import { chaptersOf } from './chapters'
+
+/** What goes on paper: a sheet for the customer, or all of it for the file. */
+const props = defineProps<{ id: string; kind: 'customer' | 'file' }>()
+
+const job = shallowRef<JobView>()
+const diagnosis = shallowRef<DiagnosisView>()
+const drawn = shallowRef<CircuitView>()
+const trouble = ref('')
+
+onMounted(async () => {
+  try {
+    const state = await api.jobState(props.id, { strategy: 'best-split' })
+    job.value = state.job
+    diagnosis.value = state.follows.diagnosis
+    drawn.value = state.follows.drawn
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error.message
+  }
+})
+
+const file = computed(() => props.kind === 'file')
+const chapters = computed(() => job.value && chaptersOf(job.value))
+const verdict = computed(() => job.value?.verdicts.filter((v) => !v.voided).at(-1))
+const wrong = computed(() => {
+  const units = verdict.value?.units.filter((u) => u.kind !== 'nothing') ?? []
+  if (units.length) return `${capital(list(units.map(unitName), 'or'))}.`
+  return verdict.value ? 'Nothing found. It would not act up here.' : 'Not found yet.'
+})
+const facts = computed(() =>
+  job.value
+    ? [
+        ['Owner', job.value.owner],
+        ['Machine', `${job.value.make} ${job.value.model}, ${job.value.family}`],
+        ['Tag', job.value.tag],
+        ['Serial', job.value.serial],
+        ['Hours', job.value.hours == null ? '' : String(job.value.hours)],
+        ['In', dateAndDay(job.value.opened_at)],
+        ['State', job.value.status === 'open' ? 'Still open' : 'Closed'],
+      ].filter(([, value]) => value)
+    : [],
+)
+
+function print() {
+  window.print()
+}
+</script>
+
+<template>
+  <TopBar class="no-print">
+    <h1 v-if="job">{{ file ? 'Sheet for the file' : 'Sheet for the customer' }}</h1>
+    <template #right>
+      <v-btn variant="text" :to="`/jobs/${id}`">Back to the job</v-btn>
+      <v-btn variant="text" :to="`/jobs/${id}/sheet/${file ? 'customer' : 'file'}`">{{
+        file ? 'For the customer' : 'For the file'
+      }}</v-btn>
+      <v-btn class="strong" @click="print">Print</v-btn>
+    </template>
+  </TopBar>
+  <p v-if="trouble" class="sheet" role="alert">{{ trouble }}</p>
+  <main v-if="job && diagnosis && chapters" class="sheet">
+    <h2>Job {{ job.number }} · {{ dateAndDay(new Date().toISOString()) }}</h2>
+    <dl>
+      <div v-for="[name, value] in facts" :key="name">
+        <dt>{{ name }}</dt>
+        <dd>{{ value }}</dd>
+      </div>
+    </dl>
+    <h3>What you told us</h3>
+    <p>{{ job.complaint }}</p>
+    <h3>What was wrong</h3>
+    <p>{{ wrong }} {{ verdict?.note }}</p>
+    <p v-if="file && verdict">
+      {{ percent(verdict.probability) }} sure from the readings. Said by {{ verdict.recorded_by }}.
+    </p>
+    <div v-if="drawn && (file || verdict)" class="picture">
+      <GateTrack v-if="drawn.shape === 'track'" :trace="drawn" :chosen="undefined" />
+      <KillLadder v-else :ladder="drawn" />
+    </div>
+    <h3>What was done</h3>
+    <SheetEntries :job="job" :entries="chapters.repairs" none="No repair recorded." />
+    <h3>What was checked after that</h3>
+    <SheetEntries
+      :job="job"
+      :entries="chapters.checks"
+      none="Nothing was tried after the repair."
+    />
+    <template v-if="job.still_off.length">
+      <h3>Still off</h3>
+      <p>{{ capital(list(job.still_off.map(offWords), 'and')) }}.</p>
+    </template>
+    <template v-if="file">
+      <h3>Everything recorded</h3>
+      <SheetEntries :job="job" :entries="chapters.counted" none="Nothing recorded." signed />
+      <h3>Undone</h3>
+      <SheetEntries :job="job" :entries="chapters.undone" none="Nothing undone." signed />
+      <h3>Not tested</h3>
+      <p>{{ diagnosis.not_touched.join('; ') || 'Every contact, fuse and coil was tested.' }}</p>
+    </template>
+    <p v-else>
+      Only what is listed here was checked. Other safety switches were not tested today. Try each
+      one before you use the machine, the way the maker’s manual says.
+    </p>
+    <p class="last">
+      Kelvok does not certify this machine. The maker’s manual and local rules override this sheet.
+      Never run a machine with a safety switch bypassed.
+    </p>
+  </main>
+</template>
+
+<style scoped>
+h1 {
+  margin: 0;
+  font-size: 17px;
+}
+.sheet {
+  max-width: 800px;
+  margin: 0 auto;
+  padding: 20px;
+}
+h2 {
+  font-size: 24px;
+  margin: 0 0 8px;
+}
+h3 {
+  font-size: 17px;
+  margin: 16px 0 2px;
+  break-after: avoid;
+}
+p {
+  margin: 2px 0;
+  overflow-wrap: anywhere;
+}
+dl {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
+  gap: 2px 20px;
+  margin: 0;
+}
+dl div {
+  display: flex;
+  gap: 8px;
+}
+dt {
+  min-width: 66px;
+  color: var(--quiet);
+}
+dd {
+  margin: 0;
+  font-weight: 600;
+}
+.picture {
+  margin: 10px 0;
+  zoom: 0.8;
+  break-inside: avoid;
+}
+.last {
+  margin-top: 20px;
+  padding-top: 8px;
+  border-top: 1px solid var(--rule);
+  font-size: 14px;
+}
+</style>
