@@ -1,4 +1,13 @@
-import type { Attend, Engine, Heard, Observed, Repair, SetUpEntry, TestView } from '../api/client'
+import type {
+  EvidenceView,
+  Attend,
+  Engine,
+  Heard,
+  Observed,
+  Repair,
+  SetUpEntry,
+  TestView,
+} from '../api/client'
 import CODES from './codes.json'
 import { HEARD } from './tests'
 import { lower } from './units'
