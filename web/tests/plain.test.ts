@@ -8,6 +8,8 @@ const BANNED: [RegExp, string][] = [
   [/\b(a|every|all is|be|is) sound\b|\bsound (to|machine|circuit|one|part)\b|^Sound\b/i, 'good'],
   [/\bhealthy\b/i, 'good'],
   [/\bbuzz(es|er)?\b/i, 'beeps, no beep'],
+  [/^silent$|\bis silent\b/i, 'no beep, nothing'],
+  [/\bkinds fit\b|\borders of\b/i, 'switch types match, possible layouts'],
   [/\bnot made\b|\bnow made\b|\bmade with\b/i, 'open, closed'],
   [/\btak(e|en|es|ing) back\b/i, 'undo'],
   [/\bshall\b/i, 'must'],
@@ -43,7 +45,7 @@ function strings(path: string): string[] {
   const template = /<template>[\s\S]*<\/template>/.exec(whole)?.[0] ?? ''
   const script = whole.replace(template, '')
   const texts = [...template.matchAll(/>([^<>]*)</g)].map((m) =>
-    m[1]!.replace(/\{\{[\s\S]*?\}\}/g, ' '),
+    m[1]!.replace(/\{\{[\s\S]*?\}\}|&nbsp;/g, ' '),
   )
   const labels = [
     ...template.matchAll(/\s(?:label|aria-label|title|placeholder|question|what)="([^"]*)"/g),

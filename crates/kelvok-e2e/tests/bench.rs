@@ -74,7 +74,7 @@ fn a_key_switch_is_tested_by_keyboard_alone() {
         page.press(Key::Enter + "").await?;
         page.sees("Leads first").await?;
         page.accessible().await?;
-        page.tab_to("Buzzer only").await?;
+        page.tab_to("Beep only").await?;
         page.press(Key::Enter + "").await?;
         page.sees("Should stay silent").await?;
         // Its starter contact is dead, and it hangs up on nothing.
@@ -162,7 +162,7 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
         let told = follow(&page, answer, "Next pair, fewest probes").await?;
         anyhow::ensure!(told <= 14, "{told} probes until it is told");
         page.click("Which is which").await?;
-        page.sees("2 kinds fit, 8 orders of its terminals in all.").await?;
+        page.sees("2 switch types match, 8 possible layouts in all.").await?;
         page.sees("is S, starter").await?;
         page.sees("For a magneto: grounds the kill wire to stop.").await?;
         page.click("Show every layout that fits").await?;
@@ -267,7 +267,7 @@ fn a_drawing_is_contradicted_and_a_table_is_brought_in() {
             page.choose(be).await?;
         }
         page.click("This is the layout").await?;
-        page.sees("Contradicted. 4 other orders of this kind do fit").await?;
+        page.sees("Contradicted. 4 other layouts of this type do fit").await?;
         page.accessible().await?;
 
         page.go(&format!("{PTO}/log")).await?;

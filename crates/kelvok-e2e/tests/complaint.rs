@@ -26,9 +26,12 @@ fn it_dies_when_i_get_off_opens_with_the_card_that_has_it_die() {
         page.sees("First: see it happen").await?;
         let card = page.script(CARD).await?;
         let card = card.as_str().unwrap_or_default().to_owned();
-        for words in
-            ["Start it with key run, seat on", "Now get up.", "Does the engine keep running?", "Dies"]
-        {
+        for words in [
+            "Start it with key run, seat on",
+            "Now get up.",
+            "Does the engine keep running?",
+            "Dies",
+        ] {
             assert!(card.contains(words), "no {words:?} in: {card}");
         }
         assert!(card.contains("The engine runs: keep clear"), "no caution in: {card}");

@@ -241,7 +241,7 @@ fn a_document_with_mistakes_is_refused_whole_and_stays_in_the_field() {
 fn a_job_shows_the_kill_ladder_of_its_machine() {
     with_page(|_workshop, page| async move {
         page.click("1 Pellwick GT-46 Orchard 3").await?;
-        page.sees("First: turn the key and listen.").await?;
+        page.sees("First: see it happen").await?;
         page.click("Kill").await?;
         page.sees("Stops it now: key off").await?;
         page.sees("Nothing measured on this circuit yet.").await?;

@@ -32,6 +32,9 @@ pub enum StoreError {
     Held { by: String },
     #[error("job {0} is closed")]
     Closed(i64),
+    /// Something was recorded in it, so that it is not taken away, nor its machine changed.
+    #[error("job {0} has entries: they are about this machine and are kept")]
+    NotEmpty(i64),
     /// A time that the tables cannot keep.
     #[error("{0} is not a time that can be kept: years 1000 to 9999")]
     NoTime(String),

@@ -5,7 +5,7 @@ use super::rows::read;
 use super::search::{Listed, Wanted, page};
 use super::store::again;
 use super::{LogEntry, Store, StoreError, Verdict, derived};
-use crate::entities::{job, verdict};
+use crate::entities::{evidence, job, verdict};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::machine::SiteKind;
@@ -73,6 +73,18 @@ pub struct JobDigest {
 #[derive(Clone, Debug, Default)]
 pub struct NewJob {
     pub id: Uuid,
+    pub revision_id: Uuid,
+    pub tag: String,
+    pub owner: String,
+    pub complaint: String,
+    pub serial: String,
+    pub hours: Option<f64>,
+}
+
+/// What of a job's row is changed.
+#[derive(Clone, Debug)]
+pub struct JobChange {
+    /// Another machine, if nothing was recorded yet.
     pub revision_id: Uuid,
     pub tag: String,
     pub owner: String,
@@ -238,6 +250,75 @@ impl Store {
         }
         Ok(job)
     }
+}
+
+impl Store {
+    /// Changes what a job says of its machine and owner, if it is still at the version that was read.
+    ///
+    /// # Errors
+    /// Somebody changed it meanwhile; it is closed; it is to be of another machine, and has entries.
+    pub async fn change_job(
+        &self,
+        id: Uuid,
+        version: i32,
+        change: &JobChange,
+    ) -> Result<Job, StoreError> {
+        self.revision_head(change.revision_id).await?;
+        again!(async {
+            let tx = self.begin().await?;
+            let row = hold(&tx, id).await?;
+            if row.version != version {
+                let (number, now) = (row.number, row.version);
+                return Err(StoreError::Stale { number, then: version, now });
+            }
+            if row.status == JobStatus::Closed.text() {
+                return Err(StoreError::Closed(row.number));
+            }
+            if row.revision_id != change.revision_id && has_entries(&tx, id).await? {
+                return Err(StoreError::NotEmpty(row.number));
+            }
+            let change = change.clone();
+            let mut row: job::ActiveModel = row.into();
+            row.revision_id = Set(change.revision_id);
+            row.tag = Set(change.tag);
+            row.owner = Set(change.owner);
+            row.complaint = Set(change.complaint);
+            row.serial = Set(change.serial);
+            row.hours = Set(change.hours);
+            row.version = Set(version + 1);
+            row.update(&tx).await?;
+            derived::job(&tx, id).await?;
+            Ok::<_, StoreError>(tx.commit().await?)
+        })?;
+        self.job(id).await
+    }
+
+    /// Takes a job away in which nothing was recorded. One that is gone already is left so.
+    ///
+    /// # Errors
+    /// It has entries, or verdicts.
+    pub async fn delete_job(&self, id: Uuid) -> Result<(), StoreError> {
+        again!(async {
+            let tx = self.begin().await?;
+            let row = match hold(&tx, id).await {
+                Err(StoreError::NotFound { .. }) => return Ok(()),
+                found => found?,
+            };
+            if has_entries(&tx, id).await? {
+                return Err(StoreError::NotEmpty(row.number));
+            }
+            job::Entity::delete_by_id(id).exec(&tx).await?;
+            Ok::<_, StoreError>(tx.commit().await?)
+        })
+    }
+}
+
+/// Whether anything was ever recorded in a job.
+async fn has_entries(tx: &DatabaseTransaction, id: Uuid) -> Result<bool, StoreError> {
+    let recorded =
+        evidence::Entity::find().filter(evidence::Column::JobId.eq(id)).count(tx).await?;
+    let kept = verdict::Entity::find().filter(verdict::Column::JobId.eq(id)).count(tx).await?;
+    Ok(recorded + kept > 0)
 }
 
 /// The row of a job that is opened now.

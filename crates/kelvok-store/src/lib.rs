@@ -30,7 +30,7 @@ pub use bench::{BenchHead, BenchSwitch, MachinePart};
 pub use conditions::NamedCondition;
 pub use error::StoreError;
 pub use instruments::LEASE_SECONDS;
-pub use jobs::{Job, JobDigest, JobStatus, NewJob};
+pub use jobs::{Job, JobChange, JobDigest, JobStatus, NewJob};
 pub use log::{LogEntry, Verdict, Void, Voided};
 pub use machines::{Machine, Revision, RevisionHead};
 pub use migrations::Migrator;

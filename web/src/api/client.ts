@@ -253,6 +253,14 @@ export const api = {
     answer(client.GET('/api/v1/jobs', { params: { query } })),
   job: (id: string) => answer(client.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
   openJob: (body: Schemas['OpenJob']) => answer(client.POST('/api/v1/jobs', { body })),
+  changeJob: (id: string, body: Schemas['ChangeJob']) =>
+    answer(client.PUT('/api/v1/jobs/{id}', { params: { path: { id } }, body })),
+  deleteJob: async (id: string) => {
+    const { response, error } = await client.DELETE('/api/v1/jobs/{id}', {
+      params: { path: { id } },
+    })
+    if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
+  },
   setStatus: (id: string, body: Schemas['SetStatus']) =>
     answer(client.PUT('/api/v1/jobs/{id}/status', { params: { path: { id } }, body })),
   machines: (query: Wanted) => answer(client.GET('/api/v1/machines', { params: { query } })),

@@ -12,7 +12,12 @@ import { readChips, toldWords } from '../words/complaint'
 import ChoiceButtons from './ChoiceButtons.vue'
 
 /** What the customer says, read into what the machine can have; what it makes nothing of is said. */
-const props = defineProps<{ machine: string; menu: SymptomsView | undefined }>()
+const props = defineProps<{
+  machine: string
+  menu: SymptomsView | undefined
+  /** What the server has against it. */
+  error?: string | undefined
+}>()
 const said = defineModel<string>({ required: true })
 /** What goes in beside the symptom: what still works, past repairs, what comes off and on. */
 const also = defineModel<Entry[]>('also', { required: true })
@@ -103,7 +108,7 @@ const says = (t: ToldView) => (props.menu ? toldWords(t, props.menu) : '')
       auto-grow
       max-rows="6"
       :counter="said.length > 4500 ? 5000 : undefined"
-      :error-messages="trouble"
+      :error-messages="error ?? trouble"
     />
     <div v-if="read" aria-live="polite" class="read">
       <p v-if="read.normal">

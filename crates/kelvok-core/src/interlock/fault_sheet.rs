@@ -62,8 +62,8 @@ impl Noticeable {
     /// In words.
     pub fn words(self) -> &'static str {
         match self {
-            Self::Silent => "silent",
-            Self::Shows => "shows",
+            Self::Silent => "hidden",
+            Self::Shows => "you’d notice",
             Self::Harmless => "no effect",
         }
     }

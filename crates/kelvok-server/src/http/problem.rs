@@ -133,6 +133,7 @@ impl From<StoreError> for Problem {
             | StoreError::NameTaken(_)
             | StoreError::AlreadyVoided
             | StoreError::Held { .. }
+            | StoreError::NotEmpty(_)
             | StoreError::Closed(_) => Self::new(StatusCode::CONFLICT, detail),
             StoreError::NewerRow { what, .. } => {
                 let sentence = format!(

@@ -14,11 +14,12 @@ use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
 use axum::Json;
 use axum::extract::State;
+use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{Entry, ObservationEntry, Repair, SetUp};
 use kelvok_core::machine::Control;
-use kelvok_store::{JobDigest, JobStatus, LogEntry, NewJob};
+use kelvok_store::{JobChange, JobDigest, JobStatus, LogEntry, NewJob};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use utoipa::{IntoParams, ToSchema};
@@ -162,6 +163,26 @@ pub struct OpenJob {
     pub complained: Option<Complained>,
 }
 
+/// What a job says of its machine and owner.
+#[derive(Deserialize, ToSchema)]
+pub struct ChangeJob {
+    /// The version that was read; refused with 409 if somebody changed the job meanwhile.
+    pub version: i32,
+    /// Another machine, if nothing was recorded yet.
+    #[serde(default)]
+    pub revision_id: Option<Uuid>,
+    #[serde(default)]
+    pub tag: String,
+    #[serde(default)]
+    pub owner: String,
+    pub complaint: String,
+    #[serde(default)]
+    pub serial: String,
+    /// Hours on the meter.
+    #[serde(default)]
+    pub hours: Option<f64>,
+}
+
 #[derive(Deserialize, ToSchema)]
 pub struct SetStatus {
     /// The version that was read; refused with 409 if somebody changed the job meanwhile.
@@ -271,6 +292,52 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     })
 }
 
+fn complaint_of(text: &str) -> Result<String, Problem> {
+    let complaint = input::words("complaint", text, 5000)?;
+    match complaint.is_empty() {
+        true => Err(Problem::field("complaint", "Say what the machine does or does not do.")),
+        false => Ok(complaint),
+    }
+}
+
+fn hours_of(hours: Option<f64>) -> Result<Option<f64>, Problem> {
+    match hours.is_some_and(|h| !h.is_finite() || !(0.0..=1e6).contains(&h)) {
+        true => Err(Problem::field("hours", "Hours on the meter, from 0.")),
+        false => Ok(hours),
+    }
+}
+
+/// Changes what a job says of its machine and owner; its machine only while nothing was recorded.
+#[utoipa::path(put, operation_id = "change_job", path = "/jobs/{id}", params(("id" = Uuid, Path)),
+    request_body = ChangeJob, responses((status = 200, body = JobView), (status = 404, body = Problem),
+    (status = 409, description = "Somebody changed it meanwhile, it is closed, or it has entries",
+     body = Problem), (status = 422, body = Problem)))]
+pub async fn change(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(wanted): Body<ChangeJob>,
+) -> Result<Json<JobView>, Problem> {
+    let job = app.store.job(id).await?;
+    let change = JobChange {
+        revision_id: wanted.revision_id.unwrap_or(job.revision_id),
+        tag: input::line("tag", &wanted.tag, 80)?,
+        owner: input::line("owner", &wanted.owner, 120)?,
+        complaint: complaint_of(&wanted.complaint)?,
+        serial: input::line("serial", &wanted.serial, 80)?,
+        hours: hours_of(wanted.hours)?,
+    };
+    app.store.change_job(id, wanted.version, &change).await?;
+    Ok(Json(view(&app, id).await?))
+}
+
+/// Takes a job away in which nothing was recorded.
+#[utoipa::path(delete, operation_id = "delete_job", path = "/jobs/{id}", params(("id" = Uuid, Path)),
+    responses((status = 204), (status = 409, description = "It has entries", body = Problem)))]
+pub async fn delete(State(app): State<App>, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    app.store.delete_job(id).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
 /// Opens a job.
 #[utoipa::path(post, operation_id = "open_job", path = "/jobs", request_body = OpenJob, responses(
     (status = 200, body = JobView),
@@ -280,13 +347,8 @@ pub async fn open(
     State(app): State<App>,
     Body(new): Body<OpenJob>,
 ) -> Result<Json<JobView>, Problem> {
-    let complaint = input::words("complaint", &new.complaint, 2000)?;
-    if complaint.is_empty() {
-        return Err(Problem::field("complaint", "Say what the machine does or does not do."));
-    }
-    if new.hours.is_some_and(|h| !h.is_finite() || !(0.0..=1e6).contains(&h)) {
-        return Err(Problem::field("hours", "Hours on the meter, from 0."));
-    }
+    let complaint = complaint_of(&new.complaint)?;
+    let hours = hours_of(new.hours)?;
     let taken = match new.complained {
         Some(said) => {
             let circuit = app.circuits.circuit(&app, new.revision_id).await?;
@@ -302,7 +364,7 @@ pub async fn open(
             owner: input::line("owner", &new.owner, 120)?,
             complaint,
             serial: input::line("serial", &new.serial, 80)?,
-            hours: new.hours,
+            hours,
         })
         .await?;
     if let Some(taken) = taken {

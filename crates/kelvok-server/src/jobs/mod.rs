@@ -20,7 +20,7 @@ use utoipa_axum::routes;
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(job::list, job::open))
-        .routes(routes!(job::get))
+        .routes(routes!(job::get, job::change, job::delete))
         .routes(routes!(job::set_status))
         .routes(routes!(mark::mark))
         .routes(routes!(evidence::record))

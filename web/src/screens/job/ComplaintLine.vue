@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { JobView } from '../../api/client'
 import { day } from '../../words/numbers'
+import EditJob from './EditJob.vue'
 
 /** What the customer says, whose machine it is, and since when it is here. */
 const props = defineProps<{ job: JobView }>()
+const emit = defineEmits<{ changed: [] }>()
+const editing = ref(false)
 
 const facts = computed(() =>
   [
@@ -20,7 +23,19 @@ const facts = computed(() =>
 <template>
   <section class="complaint" aria-label="Complaint">
     <p class="said"><b>Customer says:</b> {{ job.complaint }}</p>
-    <p class="quiet">{{ facts.join(' · ') }}</p>
+    <p class="quiet">
+      {{ facts.join(' · ') }}
+      <v-btn
+        v-if="job.status === 'open'"
+        class="no-print"
+        size="small"
+        variant="text"
+        :aria-expanded="editing"
+        @click="editing = !editing"
+        >Edit</v-btn
+      >
+    </p>
+    <EditJob v-if="editing" :job="job" @changed="emit('changed')" @close="editing = false" />
   </section>
 </template>
 

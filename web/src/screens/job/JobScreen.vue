@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import type { Observed } from '../../api/client'
+import type { Observed, TestView } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
 import FoundNotice from '../FoundNotice.vue'
@@ -56,6 +56,7 @@ const {
   recorded,
   move,
   setAll,
+  stand,
   letGo,
 } = useJob(props.id)
 const { person, load: loadPeople } = usePerson()
@@ -113,6 +114,7 @@ const { said, refused, recordReading } = useReading(
   own,
   walkOn,
   (typed) => step.value?.begin(typed),
+  stand,
 )
 const {
   noticed: recordNoticed,
@@ -124,6 +126,12 @@ const {
 const { bay, toggle: toggleBay } = useBay()
 const card = computed(() => spoken(target.value, tried.value, job.value?.controls ?? []))
 const speech = useSpeech([card, said])
+
+/** What was noticed in a test: the machine stands as the test has it. */
+async function answer(observed: Observed, test: TestView) {
+  if (test.action.kind === 'try') stand({ set: test.condition, engine: test.engine })
+  await recordNoticed(observed, test)
+}
 
 async function recordRepairs(repairs: Observed[]) {
   for (const repair of repairs) await recordNoticed(repair)
@@ -140,7 +148,7 @@ useJobKeys({
   letGo,
   move,
   stepTo,
-  heardNothing: (test) => recordNoticed({ kind: 'heard', heard: 'silent' }, test),
+  heardNothing: (test) => answer({ kind: 'heard', heard: 'silent' }, test),
   voidLast: () => story.value?.voidLast(),
   bay: toggleBay,
 })
@@ -207,7 +215,7 @@ useJobKeys({
         :busy="recorder.busy.value"
         :refused="refused"
         @record="recordReading"
-        @observed="recordNoticed"
+        @observed="answer"
         @skip="skip"
         @plan="toPlan"
         @own="own = $event"
@@ -216,7 +224,7 @@ useJobKeys({
       />
     </div>
     <div class="left">
-      <ComplaintLine :job="job" />
+      <ComplaintLine :job="job" @changed="refresh" />
       <FoundNotice :found="job.found" />
       <OperatorStation
         class="no-print"

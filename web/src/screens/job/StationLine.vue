@@ -19,16 +19,18 @@ const at = computed(() => STATIONS.indexOf(now.value))
 </script>
 
 <template>
-  <ol class="stations no-print" aria-label="Where this job is">
-    <li
-      v-for="(station, i) in STATIONS"
-      :key="station"
-      :class="{ done: i < at, now: i === at }"
-      :aria-current="i === at ? 'step' : undefined"
-    >
-      {{ NAMES[station] }}
-    </li>
-  </ol>
+  <nav class="no-print" aria-label="Where this job is">
+    <ol class="stations">
+      <li
+        v-for="(station, i) in STATIONS"
+        :key="station"
+        :class="{ done: i < at, now: i === at }"
+        :aria-current="i === at ? 'step' : undefined"
+      >
+        {{ NAMES[station] }}
+      </li>
+    </ol>
+  </nav>
 </template>
 
 <style scoped>

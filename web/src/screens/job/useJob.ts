@@ -150,6 +150,13 @@ export function useJob(id: string) {
     await tolerant(refreshTrace)
   }
 
+  /** The machine stands like this: something was just done on it there. What follows comes with the answer. */
+  function stand(at: Standing) {
+    condition.value = { ...condition.value, ...at.set }
+    ownEngine.value = at.engine
+    sessionStorage.setItem(kept, JSON.stringify(condition.value))
+  }
+
   /** Springs every held control back. */
   function letGo() {
     for (const control of job.value?.controls ?? []) {
@@ -194,6 +201,7 @@ export function useJob(id: string) {
     recorded,
     move,
     setAll,
+    stand,
     letGo,
   }
 }

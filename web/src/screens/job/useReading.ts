@@ -1,5 +1,5 @@
 import { ref, type Ref } from 'vue'
-import type { Instrument } from '../../api/client'
+import type { Instrument, Standing } from '../../api/client'
 import type { Own, Target } from './test/useTarget'
 import type { useRecorder } from './useRecorder'
 
@@ -13,6 +13,8 @@ export function useReading(
   walkOn: () => void,
   /** Back to where it was typed. */
   retype: (typed: string) => void,
+  /** The machine stands as it was measured. */
+  stand: (at: Standing) => void,
 ) {
   const said = ref('')
   /** Why the last reading was refused. */
@@ -22,6 +24,7 @@ export function useReading(
     const at = target.value
     if (!at) return
     const walking = chosen.value
+    if (at.test) stand({ set: at.condition, engine: at.engine })
     refused.value = undefined
     const outcome = await recorder.record({
       by: person.value,

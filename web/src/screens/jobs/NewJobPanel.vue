@@ -5,6 +5,7 @@ import {
   ApiError,
   api,
   type Entry,
+  type JobSummary,
   type MachineView,
   type Symptom,
   type SymptomsView,
@@ -12,6 +13,7 @@ import {
 } from '../../api/client'
 import SentenceReader from '../../complaint/SentenceReader.vue'
 import SymptomPicker from '../../complaint/SymptomPicker.vue'
+import BeenHere from './BeenHere.vue'
 import MachineChoice from '../../lists/MachineChoice.vue'
 import { usePerson } from '../usePerson'
 
@@ -35,6 +37,11 @@ const id = uuid()
 /** And one for each choice, which goes in once. */
 let complaint = uuid()
 watch([chosen, also], () => (complaint = uuid()))
+/** A machine that was here before: what is known of it goes in. */
+function returned(own: MachineView, before: JobSummary) {
+  machine.value = own
+  Object.assign(typed, { tag: before.tag, owner: before.owner, serial: before.serial })
+}
 const { person, load: loadPeople } = usePerson()
 void loadPeople().catch(() => undefined)
 
@@ -100,6 +107,7 @@ async function open() {
 
 <template>
   <form class="panel" aria-label="New job" @submit.prevent="open">
+    <BeenHere @machine="returned" />
     <MachineChoice
       v-model="machine"
       :error="unpicked && !machine ? 'Pick the machine first.' : undefined"
@@ -111,7 +119,7 @@ async function open() {
       :machine="machine?.name ?? ''"
       :menu="menu"
       :placeholder="said"
-      :messages="trouble?.field('complaint') ?? []"
+      :error="trouble?.field('complaint')"
       @read="picker?.show($event.symptom, $event)"
     />
     <SymptomPicker

@@ -119,6 +119,19 @@ function print() {
   </main>
 </template>
 
+<style>
+/* Paper of the sheets only: other prints fill their page. */
+@page sheet {
+  margin: 14mm;
+}
+@media print {
+  main.sheet {
+    page: sheet;
+    padding: 0;
+  }
+}
+</style>
+
 <style scoped>
 h1 {
   margin: 0;

@@ -4,7 +4,7 @@ use crate::circuit::{
     Circuit, Condition, Crank, ElementId, ElementKind, Engine, Instrument, NodeId,
 };
 use crate::diagnosis::evidence::{Sense, SetUp, TestAction};
-use crate::interlock::Ladder;
+use crate::interlock::{Ladder, Track};
 use crate::machine::{Expression, PartKind};
 use serde::Serialize;
 use std::collections::BTreeSet;
@@ -141,6 +141,8 @@ pub(crate) struct Hazards {
     /// Sets of them that take the modules off their wires: off all ways to ground at once where
     /// plugs do that, else each off some.
     pub cuts: Vec<Vec<usize>>,
+    /// Connectors, by part, without which no key cranks it: the start circuit runs through them.
+    start_plugs: BTreeSet<usize>,
     /// The nodes at which kill leads begin, and what hangs on them.
     leads: BTreeSet<NodeId>,
     ways: Vec<KillWay>,
@@ -159,6 +161,7 @@ impl Hazards {
             kill_nodes: BTreeSet::new(),
             kill_plugs: BTreeSet::new(),
             cuts: Vec::new(),
+            start_plugs: start_plugs(circuit),
             leads: BTreeSet::new(),
             ways: Vec::new(),
         };
@@ -244,10 +247,35 @@ impl Hazards {
         }
     }
 
+    /// Whether a key is held to start with the start circuit whole but for its interlocks.
+    pub fn key_may_crank(
+        &self,
+        circuit: &Circuit,
+        (condition, set_up): (&Condition, &[SetUp]),
+    ) -> bool {
+        let cut = set_up.iter().any(|s| match s {
+            SetUp::BatteryOff => true,
+            SetUp::Unplugged(plug) => self.start_plugs.contains(plug),
+            _ => false,
+        });
+        !cut && key_is_held(circuit, condition)
+    }
+
     /// Whether this part of the set-up leaves the engine without its kill lead.
     pub fn unkillable(&self, set_up: &[SetUp]) -> bool {
         set_up.iter().any(|s| matches!(s, SetUp::Unplugged(p) if self.kill_plugs.contains(p)))
     }
+}
+
+/// The connectors, by part, that the start circuit cannot do without.
+fn start_plugs(circuit: &Circuit) -> BTreeSet<usize> {
+    let Ok(track) = Track::lay_out(circuit, "start") else { return BTreeSet::new() };
+    let part_of = |e: ElementId| {
+        let element = circuit.element(e);
+        element.part.filter(|_| element.kind == ElementKind::Joint)
+    };
+    let plugs: BTreeSet<usize> = track.elements().into_iter().filter_map(part_of).collect();
+    plugs.into_iter().filter(|plug| !track.complete(&|e| part_of(e) != Some(*plug))).collect()
 }
 
 /// All that a kill lead could reach through wires, plugs and contacts however they stand, short of

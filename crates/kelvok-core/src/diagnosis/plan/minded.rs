@@ -2,7 +2,7 @@
 
 use crate::circuit::{Condition, Engine};
 use crate::diagnosis::belief::Belief;
-use crate::diagnosis::candidates::{Caution, Hazards, cautions, key_is_held, may_turn};
+use crate::diagnosis::candidates::{Caution, Hazards, cautions, may_turn};
 use crate::diagnosis::evidence::{SetUp, TestAction};
 use crate::diagnosis::faults::Suspects;
 use crate::diagnosis::predict::{FaultDictionary, FaultModel, Situation};
@@ -38,10 +38,10 @@ pub(crate) fn minded(
     at: (&Condition, &[SetUp]),
     action: TestAction,
 ) -> Vec<Caution> {
-    let (condition, set_up) = at;
+    let (condition, _) = at;
     let looks = matches!(action, TestAction::Look(_));
     let acts = !looks && !action.is_ohms();
-    let held = key_is_held(&model.circuit, condition) && !set_up.contains(&SetUp::BatteryOff);
+    let held = hazards.key_may_crank(&model.circuit, at);
     // Whoever has the engine running has cranked it.
     let stands = condition.engine < Engine::Running;
     let turns = stands && acts && cranks(dictionary, live) || !looks && held;

@@ -8,7 +8,7 @@ use super::next_test::{Answer, NextTest, Why};
 use super::stakes::{Stakes, stakes};
 use crate::circuit::Condition;
 use crate::diagnosis::belief::{Belief, SHAKEN_SHOWS};
-use crate::diagnosis::candidates::{Catalog, Context, MechanicAt, Prospect, key_is_held};
+use crate::diagnosis::candidates::{Catalog, Context, MechanicAt, Prospect};
 use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction, Unit};
 use crate::diagnosis::predict::FaultModel;
 use std::cmp::Ordering;
@@ -156,9 +156,11 @@ impl<'a> Planning<'a> {
     /// to start, or a suspect that counts would turn the engine.
     pub fn barred(&self, context: usize) -> bool {
         let Context { condition, set_up, .. } = &self.catalog.contexts[context];
-        self.catalog.hazards.unkillable(set_up)
+        let hazards = &self.catalog.hazards;
+        hazards.unkillable(set_up)
             && !set_up.contains(&SetUp::BatteryOff)
-            && (key_is_held(&self.model.circuit, condition) || self.cranks(context))
+            && (hazards.key_may_crank(&self.model.circuit, (condition, set_up))
+                || self.cranks(context))
     }
 
     fn cranks(&self, context: usize) -> bool {

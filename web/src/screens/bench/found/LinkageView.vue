@@ -5,7 +5,7 @@ import ContactStates from '../../../pictures/ContactStates.vue'
 import { LINKAGE, pair, positionName } from '../../../words/bench'
 import { capital } from '../../../words/units'
 import BenchColumns from './BenchColumns.vue'
-import BuzzSilent from '../probe/BuzzSilent.vue'
+import BeepNoBeep from '../probe/BeepNoBeep.vue'
 import DoCard from '../probe/DoCard.vue'
 
 /** The same pair with the switch in its place: pressed by the machine against pressed by hand. */
@@ -140,7 +140,7 @@ function working(position: string): string {
           <b class="mono">{{ pair(step.one, step.other) }}</b> should
           <b>{{ step.should ? 'buzz' : 'stay silent' }}</b>
         </p>
-        <BuzzSilent @answer="take" />
+        <BeepNoBeep @answer="take" />
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
       </DoCard>
       <slot name="meter" />

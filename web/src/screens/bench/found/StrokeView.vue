@@ -4,7 +4,7 @@ import type { BenchView, SeenAtBench } from '../../../api/client'
 import TravelBands from '../../../pictures/TravelBands.vue'
 import { pair } from '../../../words/bench'
 import BenchColumns from './BenchColumns.vue'
-import BuzzSilent from '../probe/BuzzSilent.vue'
+import BeepNoBeep from '../probe/BeepNoBeep.vue'
 import DoCard from '../probe/DoCard.vue'
 
 /** A slow stroke: the plunger in and out step by step, made or open at each. */
@@ -116,7 +116,7 @@ defineExpose({ take, step })
         <p>
           Probes on <b class="mono">{{ own?.key }}</b>
         </p>
-        <BuzzSilent @answer="take" />
+        <BeepNoBeep @answer="take" />
         <div class="row">
           <v-btn @click="step(-1)"><kbd>[</kbd>&nbsp;Back a step</v-btn>
           <v-btn @click="step(1)"><kbd>]</kbd>&nbsp;On a step</v-btn>

@@ -35,7 +35,7 @@ const words = computed(() => {
       return `Nothing speaks against it yet; ${layout.fit} orders still fit.`
     case 'contradicted':
       return layout.fit
-        ? `Contradicted. ${layout.fit} other orders of this kind do fit: the drawing is wrong, or was read wrong.`
+        ? `Contradicted. ${layout.fit} other layouts of this type do fit: the drawing is wrong, or was read wrong.`
         : 'Contradicted, and no other order of this kind fits: the switch is bad, or of another kind.'
     default:
       return ''

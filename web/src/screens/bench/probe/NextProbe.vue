@@ -5,7 +5,7 @@ import type { BenchView } from '../../../api/client'
 import ReadingPad from '../../../input/ReadingPad.vue'
 import { ohms, percent } from '../../../words/numbers'
 import { moveWords, stayWords } from '../../../words/bench'
-import BuzzSilent from './BuzzSilent.vue'
+import BeepNoBeep from './BeepNoBeep.vue'
 import DoCard from './DoCard.vue'
 import LeadsCard from './LeadsCard.vue'
 import type { Probe } from './probe'
@@ -114,7 +114,7 @@ defineExpose({ begin })
       <p v-if="probe.expected != null" class="expect">
         Should <b>{{ probe.expected ? 'buzz' : 'stay silent' }}</b>
       </p>
-      <BuzzSilent @answer="answer" />
+      <BeepNoBeep @answer="answer" />
       <form class="typed" @submit.prevent="answer()">
         <v-text-field
           ref="field"

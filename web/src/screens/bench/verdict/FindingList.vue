@@ -32,10 +32,10 @@ const kinds = computed(() => {
   const [first, ...others] = props.view.identities
   if (!first) return ''
   const orders = props.view.identities.reduce((n, i) => n + i.count, 0)
-  const many = `${others.length + 1} kinds fit, ${orders} orders of its terminals.`
+  const many = `${others.length + 1} switch types match, ${orders} possible layouts.`
   return others.length
     ? many
-    : `${first.name}: ${orders} ${orders === 1 ? 'order' : 'orders'} of its terminals.`
+    : `${first.name}: ${orders} possible ${orders === 1 ? 'layout' : 'layouts'}.`
 })
 
 /** Of terminals that no reading at the switch tells apart, how the machine tells them. */

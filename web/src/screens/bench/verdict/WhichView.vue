@@ -65,8 +65,10 @@ async function takeFor(profile: string) {
       <template v-else-if="single">
         <p class="big" role="status">
           {{
-            view.identities.length === 1 ? 'One kind fits' : `${view.identities.length} kinds fit`
-          }}, {{ view.identities.reduce((n, i) => n + i.count, 0) }} orders of its terminals in all.
+            view.identities.length === 1
+              ? 'One kind fits'
+              : `${view.identities.length} switch types match`
+          }}, {{ view.identities.reduce((n, i) => n + i.count, 0) }} possible layouts in all.
         </p>
         <div class="kinds">
           <article v-for="i in view.identities" :key="i.profile">
@@ -74,7 +76,7 @@ async function takeFor(profile: string) {
               <span class="share mono">{{ percent(i.share) }}</span> {{ i.name }}
             </h3>
             <p class="quiet">
-              {{ i.count }} {{ i.count === 1 ? 'order fits' : 'orders fit' }}.
+              {{ i.count }} {{ i.count === 1 ? 'layout fits' : 'layouts fit' }}.
               <template v-if="i.ignition">{{ IGNITION_TYPE[i.ignition] }}</template>
               <v-btn v-if="open" class="take" size="small" height="44" @click="takeFor(i.profile)"
                 >It’s this one</v-btn

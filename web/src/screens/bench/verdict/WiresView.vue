@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { BenchView, SeenAtBench } from '../../../api/client'
 import { FUNCTION, moveWords } from '../../../words/bench'
 import BenchColumns from '../found/BenchColumns.vue'
-import BuzzSilent from '../probe/BuzzSilent.vue'
+import BeepNoBeep from '../probe/BeepNoBeep.vue'
 import DoCard from '../probe/DoCard.vue'
 import FitNotice from './FitNotice.vue'
 import MachinePicker from '../lay/MachinePicker.vue'
@@ -99,9 +99,9 @@ defineExpose({ take })
             ><template v-else>The plug fits as it is: no wire to move.</template>
           </p>
           <p v-if="plan.orders > 1" class="quiet">
-            {{ plan.orders }} orders do the same at the switch; this one moves fewest wires. What no
-            reading tells apart, kill from ground above all, the machine’s wires decide: go by their
-            function.
+            {{ plan.orders }} ways work the same at the switch; this one moves the fewest wires.
+            What no reading tells apart, kill from ground above all, the machine’s wires decide: go
+            by their function.
           </p>
           <ol>
             <li v-for="(m, i) in plan.moves" :key="i" :class="{ now: i === 0 }">
@@ -141,7 +141,7 @@ defineExpose({ take })
             From wire <b>{{ wireName(next.one) }}</b> to wire <b>{{ wireName(next.other) }}</b>:
             should <b>{{ next.made ? 'buzz' : 'stay silent' }}</b>
           </p>
-          <BuzzSilent @answer="take" />
+          <BeepNoBeep @answer="take" />
         </template>
         <p v-else-if="wrong.length" class="bad" role="status">
           {{ wrong.length }} of {{ check.length }} are not as they should be: look at the plug

@@ -5,8 +5,8 @@ const emit = defineEmits<{ answer: [typed: 'buzz' | 'silent'] }>()
 
 <template>
   <div class="answers" role="group" aria-label="What it does">
-    <v-btn height="76" @click="emit('answer', 'buzz')"><kbd>z</kbd>&nbsp;Buzzes</v-btn>
-    <v-btn height="76" @click="emit('answer', 'silent')"><kbd>n</kbd>&nbsp;Silent</v-btn>
+    <v-btn height="76" @click="emit('answer', 'buzz')"><kbd>z</kbd>&nbsp;Beeps</v-btn>
+    <v-btn height="76" @click="emit('answer', 'silent')"><kbd>n</kbd>&nbsp;No beep</v-btn>
   </div>
 </template>
 

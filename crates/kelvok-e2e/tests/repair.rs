@@ -1,0 +1,145 @@
+//! From the fault to giving the machine back: put back, repaired, checked, closed, on paper.
+
+use kelvok_e2e::with_page;
+use std::time::Duration;
+use thirtyfour::prelude::*;
+
+/// The first job of the demo workshop.
+const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
+const CARD: &str = "return document.querySelector('.next .card')?.innerText ?? ''";
+
+#[test]
+fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
+    with_page(|_workshop, page| async move {
+        page.go(JOB).await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
+            page.read(point, typed).await?;
+        }
+        page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
+        page.click("Done, it’s set").await?;
+        page.click("No beep").await?;
+        page.sees("Found · 9").await?;
+        page.click("That’s it").await?;
+        page.sees("What did you do?").await?;
+        // The plug is still off: it is said, and the job cannot be closed.
+        page.sees("Still off: pedal switch plug off. Put it back before you close.").await?;
+        page.accessible_in_both_themes().await?;
+        page.click("Pedal switch plug is back on").await?;
+        page.lacks("Still off").await?;
+        page.click("Replaced").await?;
+        page.click("Record the repair").await?;
+        page.sees("Pedal switch: replaced.").await?;
+        page.accessible_in_both_themes().await?;
+
+        // Each check has its answer; what a good machine does is what is seen.
+        for _ in 0..12 {
+            let card = page.script(CARD).await?;
+            let card = card.as_str().unwrap_or_default().to_owned();
+            if !card.starts_with("Check the repair") {
+                break;
+            }
+            let good = ["Cranks", "Keeps running", "Clutch snaps in", "Bright"];
+            let good = good.iter().find(|g| card.contains(**g)).unwrap_or(&"Can’t");
+            page.named(".next .card button", good).await?.click().await?;
+            tokio::time::sleep(Duration::from_millis(1200)).await;
+        }
+        page.click("Close job").await?;
+        page.sees("Open again").await?;
+        // What is closed takes nothing in.
+        page.lacks("Say what it does").await?;
+        page.lacks("Walk-round").await?;
+        page.go(&format!("{JOB}/sheet/customer")).await?;
+        page.sees("Pedal switch: replaced.").await?;
+        page.sees("Kelvok does not certify this machine.").await?;
+        page.accessible_in_both_themes().await?;
+        page.click("For the file").await?;
+        page.sees("Everything recorded").await
+    });
+}
+
+#[test]
+fn a_second_tab_shows_what_the_first_recorded() {
+    with_page(|_workshop, page| async move {
+        page.go(JOB).await?;
+        page.sees("First: see it happen").await?;
+        let first = page.driver.window().await?;
+        let second = page.driver.new_tab().await?;
+        page.driver.switch_to_window(second.clone()).await?;
+        page.go(JOB).await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        page.sees("You got: nothing, no click.").await?;
+        page.driver.switch_to_window(first).await?;
+        page.sees("Nothing, no click.").await
+    });
+}
+
+#[test]
+fn it_cranks_now_is_asked_about_before_it_is_a_contradiction() {
+    with_page(|_workshop, page| async move {
+        page.go(JOB).await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        page.sees("You got: nothing, no click.").await?;
+        page.click("Say what it does").await?;
+        page.named(".heard button", "Cranks").await?.click().await?;
+        page.sees("These two don’t agree.").await?;
+        page.click("I fixed it in between").await?;
+        page.sees("What did you do in between?").await?;
+        page.click("Replaced").await?;
+        page.click("Record the repair").await?;
+        page.lacks("These two don’t agree.").await?;
+        page.sees("Repaired before this").await
+    });
+}
+
+#[test]
+fn nothing_heard_where_a_good_machine_does_nothing_is_asked_about() {
+    with_page(|_workshop, page| async move {
+        page.go(JOB).await?;
+        page.click("Say what it does").await?;
+        page.named(".heard button", "Nothing").await?.click().await?;
+        page.sees("Did you turn the key to START?").await?;
+        page.click("Yes, to START").await?;
+        page.sees("Nothing, no click.").await?;
+        let at = "return document.querySelector('.story li small')?.innerText ?? ''";
+        let at = page.script(at).await?;
+        assert!(at.as_str().unwrap_or_default().contains("key start"), "{at}");
+        Ok(())
+    });
+}
+
+#[test]
+fn the_card_is_on_the_screen_at_once_whatever_its_size() {
+    with_page(|_workshop, page| async move {
+        let jobs = page.driver.find_all(By::Css("main li a")).await?;
+        let mut paths = Vec::new();
+        for job in jobs.into_iter().take(6) {
+            paths.extend(job.attr("href").await?);
+        }
+        anyhow::ensure!(paths.len() >= 4, "{paths:?}");
+        for (width, height) in [(390, 844), (800, 1280), (1280, 800)] {
+            page.size(width, height).await?;
+            for path in &paths {
+                page.go(path).await?;
+                page.sees("What was done").await?;
+                // Its first buttons, or the verdict, without scrolling; nothing sideways.
+                let seen = "const c = document.querySelector('.card-first section'); \
+                    const r = c?.getBoundingClientRect(); \
+                    return !!r && r.top < innerHeight * 0.6 \
+                        && document.documentElement.scrollWidth <= innerWidth";
+                assert_eq!(page.script(seen).await?, true, "{path} at {width}");
+                if width == 390 {
+                    let small = "return [...document.querySelectorAll('button, a')].filter((e) => { \
+                        const r = e.getBoundingClientRect(); \
+                        return r.width > 0 && r.height > 0 && r.height < 40 }).map((e) => e.innerText)";
+                    let small = page.script(small).await?;
+                    assert_eq!(small, serde_json::json!([]), "too small to hit, {path}");
+                }
+            }
+        }
+        Ok(())
+    });
+}

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { ref, shallowRef, watch } from 'vue'
+import { ApiError, api, type JobSummary, type MachineView } from '../../api/client'
+import { day } from '../../words/numbers'
+import { list, unitName } from '../../words/units'
+
+/** Machines that were in the shop before, found by tag, owner or serial; with what was wrong then. */
+const emit = defineEmits<{ machine: [machine: MachineView, before: JobSummary] }>()
+
+const typed = ref('')
+const found = shallowRef<JobSummary[]>([])
+const trouble = ref('')
+let timer = 0
+let asked = 0
+
+watch(typed, () => {
+  window.clearTimeout(timer)
+  timer = window.setTimeout(() => void look(), 250)
+})
+
+async function look() {
+  const mine = ++asked
+  const q = typed.value.trim()
+  try {
+    const jobs = q ? (await api.jobs({ q })).jobs : []
+    // Of one machine the last job.
+    const key = (j: JobSummary) => [j.make, j.model, j.tag, j.serial].join('|')
+    const last = new Map(jobs.toReversed().map((j) => [key(j), j]))
+    if (mine === asked) found.value = [...last.values()].toReversed().slice(0, 5)
+    trouble.value = ''
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error.message
+  }
+}
+
+async function pick(job: JobSummary) {
+  try {
+    const { machines } = await api.machines({ q: `${job.make} ${job.model}` })
+    const machine = machines.find((m) => m.make === job.make && m.model === job.model)
+    if (machine) emit('machine', machine, job)
+    typed.value = ''
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error.message
+  }
+}
+
+function before(job: JobSummary): string {
+  const units = job.verdict?.units.filter((u) => u.kind !== 'nothing').map(unitName) ?? []
+  const was = units.length ? list(units, 'or') : job.complaint
+  return `${day(job.opened_at)}: ${was}`
+}
+</script>
+
+<template>
+  <div class="been">
+    <v-text-field
+      v-model="typed"
+      label="Been here before? Tag, owner or serial"
+      type="search"
+      autocomplete="off"
+      :error-messages="trouble"
+      hide-details="auto"
+    />
+    <v-btn v-for="job in found" :key="job.id" height="56" @click="pick(job)">
+      <span
+        ><b>{{ [job.tag, job.owner].filter(Boolean).join(', ') || job.serial }}</b> · {{ job.make }}
+        {{ job.model }}<small>{{ before(job) }}</small></span
+      >
+    </v-btn>
+  </div>
+</template>
+
+<style scoped>
+.been {
+  display: grid;
+  gap: 8px;
+}
+.been :deep(.v-btn) {
+  justify-content: start;
+}
+.been :deep(.v-btn__content) {
+  text-align: left;
+  white-space: normal;
+}
+small {
+  display: block;
+  font-size: 14px;
+  font-weight: 400;
+}
+</style>
