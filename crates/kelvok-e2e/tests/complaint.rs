@@ -1,6 +1,6 @@
 //! The complaint is heard: from a new job to the first card that fits, on a phone, by thumb.
 
-use kelvok_e2e::with_page;
+use kelvok_e2e::{Meter, with_page};
 use std::time::Duration;
 
 /// What stands on the job's card.
@@ -60,4 +60,99 @@ fn what_is_typed_for_a_new_job_outlives_a_reload_and_no_figure_is_dropped_in_sil
         assert!(kept.contains(&serde_json::json!("Ada Quill")), "{kept:?}");
         Ok(())
     });
+}
+
+/// What somebody beside a Z-52 whose brake switch does not pass presence would answer to a card.
+fn answer(card: &str) -> Option<&'static str> {
+    let dies = card.contains("seat empty") || card.contains("Now get up.");
+    let answers = [
+        ("Keeps running", if dies { "Dies" } else { "Keeps running" }),
+        ("Looks good", "Looks good"),
+        ("Fires up", "Fires up"),
+        ("Blades turn", "Blades turn"),
+        ("Clutch snaps in", "Clutch snaps in"),
+        ("Probes there", "Probes there"),
+        ("Clicks and clicks", "Cranks"),
+    ];
+    answers.iter().find(|(says, _)| card.contains(says)).map(|(_, answer)| *answer)
+}
+
+/// The whole job by thumb: nothing is typed, and no more than twenty-five taps are needed.
+#[test]
+fn from_new_job_to_closed_by_thumb() {
+    with_page(|workshop, page| async move {
+        let fault = "brake-switch.presence=open";
+        let _meter = Meter::start(&*workshop.lock().await, "dunmarrow-z-52", fault)?;
+        page.size(390, 844).await?;
+        page.go("/").await?;
+        let mut taps = 0;
+        let mut tap = async |name: &str| {
+            taps += 1;
+            page.named("form button, main button", name).await?.click().await?;
+            anyhow::Ok(taps)
+        };
+        tap("New job").await?;
+        page.named(".v-select, .v-field", "Machine").await?.click().await?;
+        page.choose("Dunmarrow Z-52").await?;
+        tap("Dies").await?;
+        tap("When I get off").await?;
+        // The field and its list are two taps more.
+        let first = tap("Open job").await? + 2;
+        assert!(first <= 6, "{first} taps to the first card");
+        page.sees("First: see it happen").await?;
+        page.sees("Now get up.").await?;
+        tap("Dies").await?;
+        page.lacks("First: see it happen").await?;
+        tap("Meter").await?;
+        tap("Connect").await?;
+        let entries = "return document.querySelectorAll('.story li').length";
+        for _ in 0..16 {
+            if page.text().await?.contains("Found ·") {
+                break;
+            }
+            let before = page.script(entries).await?;
+            let card = page.script(CARD).await?;
+            let next =
+                page.script("return document.querySelector('.next')?.innerText ?? ''").await?;
+            let says = format!("{}{}", card.as_str().unwrap_or(""), next.as_str().unwrap_or(""));
+            let Some(answer) = answer(&says) else { continue };
+            tap(answer).await?;
+            for _ in 0..60 {
+                tokio::time::sleep(Duration::from_millis(150)).await;
+                if page.script(entries).await? != before {
+                    break;
+                }
+            }
+            tokio::time::sleep(Duration::from_millis(900)).await;
+        }
+        page.sees("Found · 9").await?;
+        page.sees("Brake switch, presence pole open").await?;
+        tap("That’s it").await?;
+        page.sees("What did you do?").await?;
+        let off = "return document.querySelector('section.off button')?.innerText ?? ''";
+        while let Some(back) = page.script(off).await?.as_str().filter(|b| !b.is_empty()) {
+            tap(back).await?;
+            taps_wait().await;
+        }
+        tap("Cleaned").await?;
+        tap("Record the repair").await?;
+        page.sees("Check the repair").await?;
+        for _ in 0..4 {
+            let card = page.script(CARD).await?;
+            let card = card.as_str().unwrap_or_default().to_owned();
+            let good = ["Keeps running", "Cranks", "Clutch snaps in", "Blades turn"];
+            let good = good.iter().find(|g| card.contains(**g)).unwrap_or(&"Can’t");
+            tap(good).await?;
+            taps_wait().await;
+        }
+        let taps = tap("Close job").await? + 2;
+        page.sees("Open again").await?;
+        eprintln!("{taps} taps");
+        assert!(taps <= 25, "{taps} taps");
+        Ok(())
+    });
+}
+
+async fn taps_wait() {
+    tokio::time::sleep(Duration::from_millis(1200)).await;
 }

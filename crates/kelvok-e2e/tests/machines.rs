@@ -178,7 +178,7 @@ fn parts_wires_and_faults_are_searched() {
         page.go("/machines/kelvok-r1/faults").await?;
         page.sees("Hidden 16").await?;
         page.sees("Only a check of the interlocks finds these.").await?;
-        page.sees("Pedal switch, start pole stuck made").await?;
+        page.sees("Pedal switch, start pole stuck closed").await?;
         page.accessible_in_both_themes().await?;
         page.click("You’d notice").await?;
         page.sees("does not crank (key to start").await
@@ -249,7 +249,7 @@ fn a_job_shows_the_kill_ladder_of_its_machine() {
         page.sees("seat empty and pedal up").await?;
         page.accessible_in_both_themes().await?;
         page.click("Charge").await?;
-        page.sees("Volts along the circuit").await?;
+        page.sees("Volts: you read").await?;
         page.press("?").await?;
         page.sees("What each instrument cannot see").await?;
         page.sees("a joint of 200 ohm reads as a sound one").await?;

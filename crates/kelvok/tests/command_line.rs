@@ -136,7 +136,7 @@ fn decide_says_the_sentences_and_a_bypass_breaks_a_duty() {
 fn sheet_and_netlist_leave_as_text() {
     let sheet = text(&kelvok(&["faults", "machines/hexley-walk-50.json"]).stdout);
     assert!(sheet.starts_with("fault,mode,found out,"), "{sheet}");
-    assert!(sheet.contains("bail-switch.presence=made,stuck made,silent,"), "{sheet}");
+    assert!(sheet.contains("bail-switch.presence=made,stuck closed,hidden,"), "{sheet}");
     let file = "machines/pellwick-gt-46.json";
     let netlist =
         text(&kelvok(&["netlist", file, "--set", "key=run", "--fault", "w20=open"]).stdout);

@@ -11,6 +11,20 @@ function room(control: Control): number {
   return Math.max(name, 4 + positions.reduce((sum, width) => sum + width, 0))
 }
 
+/** The arrow keys go from one position to the next, round the end. */
+function step(control: Control, event: KeyboardEvent) {
+  const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key]
+  if (!by) return
+  event.preventDefault()
+  const own = event.currentTarget as HTMLElement
+  const buttons = [...own.querySelectorAll<HTMLElement>('[role=radio]')]
+  const at = buttons.indexOf(document.activeElement as HTMLElement)
+  const next = (at + by + buttons.length) % buttons.length
+  buttons[next]?.focus()
+  const position = control.positions[next]
+  if (position) emit('move', control.id, position.id)
+}
+
 function press(control: Control, position: Control['positions'][number], now: string) {
   // Pressing a held momentary position again lets it go.
   const back = position.returns_to
@@ -30,13 +44,19 @@ function press(control: Control, position: Control['positions'][number], now: st
         <kbd v-if="control.letter" aria-hidden="true">{{ control.letter.toUpperCase() }}</kbd>
         {{ control.name }}
       </div>
-      <div class="positions" role="radiogroup" :aria-labelledby="`control-${control.id}`">
+      <div
+        class="positions"
+        role="radiogroup"
+        :aria-labelledby="`control-${control.id}`"
+        @keydown="step(control, $event)"
+      >
         <button
           v-for="position in control.positions"
           :key="position.id"
           type="button"
           role="radio"
           :aria-checked="condition[control.id] === position.id"
+          :tabindex="(condition[control.id] ?? control.rest) === position.id ? 0 : -1"
           :class="{ at: condition[control.id] === position.id }"
           @click="press(control, position, condition[control.id] ?? control.rest)"
         >

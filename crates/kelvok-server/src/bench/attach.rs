@@ -10,7 +10,7 @@ use crate::http::input;
 use crate::http::problem::Problem;
 use axum::Json;
 use axum::extract::State;
-use kelvok_core::bench::{Bench, Cell, Expected, FoundTable, Grade, SwitchVerdict};
+use kelvok_core::bench::{Bench, Cell, Expected, FoundTable, Grade, LinkageVerdict, SwitchVerdict};
 use kelvok_core::circuit::{Circuit, Engine, Instrument, Reading};
 use kelvok_core::diagnosis::{Entry, ObservationEntry, SetUpEntry, Source};
 use serde::Deserialize;
@@ -88,7 +88,17 @@ fn entry(observation: ObservationEntry) -> Entry {
 
 /// What came of the test, and what was read where that tells it.
 fn results(circuit: &Circuit, part: &str, bench: &Bench) -> Vec<Entry> {
-    let benched = |bad| entry(ObservationEntry::Benched { unit: part.to_owned(), bad });
+    let found = |unit: String, bad| entry(ObservationEntry::Benched { unit, bad });
+    let benched = |bad| found(part.to_owned(), bad);
+    // The linkage is another unit than the switch, with a result of its own.
+    let linkage = |bad| found(format!("{part}:linkage"), bad);
+    let linkage = match bench.linkage() {
+        LinkageVerdict::Works => Some(linkage(false)),
+        LinkageVerdict::DoesNotReach | LinkageVerdict::DoesNotLetGo | LinkageVerdict::AtTimes => {
+            Some(linkage(true))
+        }
+        LinkageVerdict::NotTried | LinkageVerdict::SwitchFirst | LinkageVerdict::HalfTried => None,
+    };
     let [by_hand, by_machine] = readings(circuit, part, bench);
     let (by_hand, result) = match bench.verdict() {
         SwitchVerdict::Sound => (by_hand, Some(benched(false))),
@@ -97,7 +107,7 @@ fn results(circuit: &Circuit, part: &str, bench: &Bench) -> Vec<Entry> {
         SwitchVerdict::Bad => (by_hand, Some(benched(true))),
         _ => (by_hand, None),
     };
-    by_hand.into_iter().chain(by_machine).chain(result).collect()
+    by_hand.into_iter().chain(by_machine).chain(result).chain(linkage).collect()
 }
 
 /// Each cell that was tried, by hand and by the machine, as a reading with the switch's plug off.

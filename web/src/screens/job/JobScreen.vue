@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import type { Observed, TestView } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
@@ -131,6 +131,13 @@ const speech = useSpeech([card, said])
 async function answer(observed: Observed, test: TestView) {
   if (test.action.kind === 'try') stand({ set: test.condition, engine: test.engine })
   await recordNoticed(observed, test)
+  // The button that was pressed went with its card: on to the next.
+  await nextTick()
+  if (document.activeElement === document.body) toCard()
+}
+
+function toCard() {
+  document.querySelector<HTMLElement>('.next .card')?.focus({ preventScroll: bay.value })
 }
 
 async function recordRepairs(repairs: Observed[]) {
@@ -155,6 +162,7 @@ useJobKeys({
 </script>
 
 <template>
+  <a class="skip no-print" href="#card" @click.prevent="toCard">Go to the card</a>
   <JobBar :job="job" :supply="diagnosis?.supply_volts" @keys="sheet = !sheet" @bay="toggleBay" />
   <StationLine v-if="job && diagnosis" :job="job" :diagnosis="diagnosis" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref, shallowRef, watch } from 'vue'
+import { onMounted, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type JobSummary, type MachineView } from '../../api/client'
 import { day } from '../../words/numbers'
 import { list, unitName } from '../../words/units'
 
-/** Machines that were in the shop before, found by tag, owner or serial; with what was wrong then. */
+/** Machines that were in the shop before, the last ones first, or found by tag, owner or serial; with
+ * what was wrong then. */
 const emit = defineEmits<{ machine: [machine: MachineView, before: JobSummary] }>()
 
 const typed = ref('')
@@ -13,6 +14,7 @@ const trouble = ref('')
 let timer = 0
 let asked = 0
 
+onMounted(() => look())
 watch(typed, () => {
   window.clearTimeout(timer)
   timer = window.setTimeout(() => void look(), 250)
@@ -22,11 +24,11 @@ async function look() {
   const mine = ++asked
   const q = typed.value.trim()
   try {
-    const jobs = q ? (await api.jobs({ q })).jobs : []
+    const { jobs } = await api.jobs({ q })
     // Of one machine the last job.
     const key = (j: JobSummary) => [j.make, j.model, j.tag, j.serial].join('|')
     const last = new Map(jobs.toReversed().map((j) => [key(j), j]))
-    if (mine === asked) found.value = [...last.values()].toReversed().slice(0, 5)
+    if (mine === asked) found.value = [...last.values()].toReversed().slice(0, q ? 5 : 3)
     trouble.value = ''
   } catch (error) {
     if (!(error instanceof ApiError)) throw error

@@ -91,12 +91,12 @@ impl FaultMode {
         use FaultMode::*;
         match self {
             Open => "open",
-            Intermittent => "open at times",
+            Intermittent => "opens off and on",
             DeadSpot => "with a dead spot in its travel",
-            StuckMade => "stuck made",
+            StuckMade => "stuck closed",
             HighResistance => "high resistance",
             FuseBlown => "blown",
-            WrongFuse => "of the wrong size",
+            WrongFuse => "wrong size",
             ConnectorApart => "apart",
             Swapped => "with two pins swapped",
             Water => "with water in it",
@@ -106,9 +106,9 @@ impl FaultMode {
             BatteryFlat => "flat",
             BatteryWeak => "weak under load",
             BatteryReversed => "the wrong way round",
-            ShortToGround => "chafed to ground",
-            GroundWhenHot => "chafed to ground when hot",
-            ShortToNeighbor => "chafed into its neighbor",
+            ShortToGround => "shorted to ground",
+            GroundWhenHot => "shorted to ground when hot",
+            ShortToNeighbor => "shorted to the wire next to it",
             CrossFeed => "cross-feeding",
             ShortedTurns => "with shorted turns",
             Shorted => "shorted",
@@ -119,8 +119,8 @@ impl FaultMode {
             StatorGrounded => "with a leg grounded",
             NoDelay => "without its delay",
             WideGap => "with its gap worn wide",
-            NoDrive => "spinning alone",
-            Seized => "against a seized engine",
+            NoDrive => "spins, won’t engage",
+            Seized => "engine seized",
         }
     }
 
