@@ -163,7 +163,7 @@ async fn tables_leave_as_csv_and_conditions_as_netlists() {
     assert!(wires.contains("w7,white,16,"), "{wires}");
     let faults = server.text("/api/v1/machines/kelvok-r1/faults.csv").await;
     let welded = faults.lines().find(|l| l.starts_with("brake.start=made")).expect("a row");
-    assert!(welded.contains(",silent,"), "{welded}");
+    assert!(welded.contains(",hidden,"), "{welded}");
     let netlist = server.text(&format!("{GT46}/netlist.cir?set=key:run&engine=running")).await;
     assert!(netlist.contains("engine running") && netlist.ends_with(".end\n"));
 }

@@ -213,5 +213,6 @@ export function whyWords(test: TestView): string {
   const [first, second] = test.answers
   if (!first || !second) return 'won’t tell you much'
   const share = Math.round(Math.max(first.probability, 0.01) * 100)
+  if (first.leaves[0]?.unit.kind === 'nothing') return `${share} % chance nothing is wrong now`
   return `${share} % chance this points to the ${leavesWords(first)}`
 }

@@ -5,11 +5,12 @@ import BarTools from '../BarTools.vue'
 import TopBar from '../TopBar.vue'
 
 defineProps<{ job: JobView | undefined; supply: number | undefined }>()
-const emit = defineEmits<{ keys: []; bay: [] }>()
+const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
 </script>
 
 <template>
   <TopBar>
+    <a class="skip no-print" href="#card" @click.prevent="emit('card')">Go to the card</a>
     <div v-if="job" class="title">
       <h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
       <span class="quiet">{{ job.tag }}</span>
@@ -25,6 +26,17 @@ const emit = defineEmits<{ keys: []; bay: [] }>()
 </template>
 
 <style scoped>
+.skip {
+  position: absolute;
+  left: -9999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 2000;
+  padding: 12px 16px;
+  background: var(--panel);
+}
 .title {
   font-size: 17px;
   overflow: hidden;

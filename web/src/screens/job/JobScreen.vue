@@ -162,8 +162,13 @@ useJobKeys({
 </script>
 
 <template>
-  <a class="skip no-print" href="#card" @click.prevent="toCard">Go to the card</a>
-  <JobBar :job="job" :supply="diagnosis?.supply_volts" @keys="sheet = !sheet" @bay="toggleBay" />
+  <JobBar
+    :job="job"
+    :supply="diagnosis?.supply_volts"
+    @keys="sheet = !sheet"
+    @bay="toggleBay"
+    @card="toCard"
+  />
   <StationLine v-if="job && diagnosis" :job="job" :diagnosis="diagnosis" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>

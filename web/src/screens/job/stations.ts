@@ -12,7 +12,8 @@ export function stationOf(job: JobView, diagnosis: DiagnosisView): Station {
   if (job.status === 'closed') return 'give-back'
   const repaired = standing.some((e) => e.entry.observation.kind === 'repaired')
   if (repaired || nothing) {
-    return diagnosis.tests.some((t) => t.why === 'recheck') ? 'check' : 'give-back'
+    const tests = [diagnosis.reproduce, ...diagnosis.tests]
+    return tests.some((t) => t?.why === 'recheck') ? 'check' : 'give-back'
   }
   if (verdict) return 'repair'
   if (diagnosis.conclusion?.confirmed) return 'fault'

@@ -55,10 +55,13 @@ impl Planning<'_> {
     }
 
     /// To see for oneself what is complained of: what was told is tried as it was told, and where nothing
-    /// was, the key is turned.
+    /// was, the key is turned. After a repair it is tried once more.
     fn reproduce(&self) -> Option<NextTest> {
         let here = |e: &&Evidence| e.is_behavior() && e.condition == *self.usual();
-        if self.log.iter().filter(here).any(Evidence::is_done) {
+        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
+        let repair = self.log.iter().rposition(repaired);
+        let since = &self.log[repair.map_or(0, |at| at + 1)..];
+        if since.iter().filter(here).any(Evidence::is_done) {
             return None;
         }
         let told = self.log.iter().rev().find(here);
@@ -73,7 +76,8 @@ impl Planning<'_> {
         };
         let prospect = self.catalog.prospects.iter().position(|p| tried(&p))?;
         let minutes = self.minutes(&self.catalog.prospects[prospect]);
-        Some(self.spell_out(Rated { prospect, minutes, bits: 0.0, why: Why::Reproduce }))
+        let why = if repair.is_some() { Why::Recheck } else { Why::Reproduce };
+        Some(self.spell_out(Rated { prospect, minutes, bits: 0.0, why }))
     }
 
     /// The walk-round: everything worth a look now, no meter in the hand; what tells most a minute
