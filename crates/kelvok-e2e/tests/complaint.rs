@@ -88,7 +88,7 @@ fn from_new_job_to_closed_by_thumb() {
         let mut taps = 0;
         let mut tap = async |name: &str| {
             taps += 1;
-            page.named("form button, main button", name).await?.click().await?;
+            page.click(name).await?;
             anyhow::Ok(taps)
         };
         tap("New job").await?;

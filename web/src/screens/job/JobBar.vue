@@ -28,6 +28,7 @@ const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
 <style scoped>
 .skip {
   position: absolute;
+  min-height: 44px;
   left: -9999px;
 }
 .skip:focus {
