@@ -20,17 +20,16 @@ const emit = defineEmits<{ choose: [terminal: string] }>()
 const frame = ref<HTMLElement | null>(null)
 const width = useWidth(frame, 860)
 /** Room at the left for the names of the rows. */
-const MARGIN = 58
+const MARGIN = 82
 const RAIL = 92
-const layout = computed(() => {
-  const room = width.value - MARGIN - 4
-  const fits = layOut(props.trace, MARGIN, room)
-  const need = roomNeeded(labels(fits.points, props.chosen))
-  // What would run into its neighbor is drawn wider, and scrolls.
-  return need > 1 ? layOut(props.trace, MARGIN, room * Math.min(need, 3)) : fits
+const fits = computed(() => layOut(props.trace, MARGIN, width.value - MARGIN - 4))
+/** What would run into its neighbor is drawn wider, and scrolls. */
+const drawn = computed(() => {
+  const need = roomNeeded(labels(fits.value.points, props.chosen))
+  return Math.round(MARGIN + (width.value - MARGIN - 4) * Math.min(need, 3)) + 4
 })
-const drawn = computed(() =>
-  Math.max(width.value, ...layout.value.points.map((p) => Math.ceil(p.x) + 30)),
+const layout = computed(() =>
+  drawn.value > width.value ? layOut(props.trace, MARGIN, drawn.value - MARGIN - 4) : fits.value,
 )
 /** The break, else the point that is chosen, stays in view. */
 const focused = computed(() => {

@@ -56,7 +56,7 @@ export const INSTRUMENT: { [instrument in Instrument]: string } = {
 export const UNIT: { [instrument in Instrument]: string } = {
   voltmeter: 'volts',
   ohmmeter: 'ohms',
-  buzzer: 'beep or no beep',
+  buzzer: 'beep?',
   'test-lamp': 'lamp',
   'led-lamp': 'lamp',
   'ac-voltmeter': 'volts AC',

@@ -23,7 +23,15 @@ onMounted(async () => {
     const state = await api.jobState(props.id, { strategy: 'best-split' })
     job.value = state.job
     diagnosis.value = state.follows.diagnosis
-    drawn.value = state.follows.drawn
+    // The picture is of the complaint, wherever the controls were left.
+    const { condition, reproduce } = state.follows.diagnosis
+    const said = ['heard', 'engine', 'blades', 'lamp']
+    const noticed = state.job.evidence.filter(
+      (e) => !e.voided && said.includes(e.entry.observation.kind),
+    )
+    const engine = noticed.at(-1)?.entry.engine ?? reproduce?.engine ?? 'stopped'
+    const { circuit } = state.follows.drawn
+    drawn.value = await api.trace(props.id, circuit, { set: condition, engine })
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
     trouble.value = error.message

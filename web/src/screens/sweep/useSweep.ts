@@ -68,10 +68,10 @@ export function useSweep(id: string) {
   const ladder = shallowRef<LadderView>()
   watch(
     [stand, circuit],
-    async ([here, id]) => {
-      if (!here || !id) return
+    async ([here, kill]) => {
+      if (!here || !kill) return
       try {
-        const view = await api.trace(id, id, { set: here.condition, engine: 'stopped' })
+        const view = await api.trace(id, kill, { set: here.condition, engine: 'stopped' })
         if (stand.value === here && view.shape === 'ladder') ladder.value = view
       } catch (error) {
         // The steps are worked without the picture.

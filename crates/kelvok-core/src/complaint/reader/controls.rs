@@ -106,12 +106,12 @@ static PHRASES: LazyLock<Vec<Phrase>> = LazyLock::new(|| {
         make(r"\b(?:without|no|nobody|no one|with nobody|with no one)(?: anyone| anybody| somebody| me| one)? (?:on|in) (?:it|the seat|the machine)\b".to_owned(), &[Role::Seat], OFF, false),
         make(format!(r"\b{push}{the} (?:brake|clutch|pedal|brake pedal|clutch pedal)(?: down| in)?\b"), &[Role::Pedal, Role::Brake], &["down", "on"], true),
         make(format!(r"\b(?:let|lets|letting|come|comes|coming|came|release|releases|released|releasing|ease|take|takes|taking)(?: my foot)?(?: up| off| out| go| of| on)*{the}{pedal}(?: pedal)?(?: up| out| off| go)?\b"), &[Role::Pedal], &["up"], true),
-        make(format!(r"\b(?:clutch pedal|brake pedal|clutch|pedal)(?: is| was)? (?:up|out|released)\b"), &[Role::Pedal], &["up"], false),
-        make(format!(r"\b(?:clutch pedal|brake pedal|clutch|pedal)(?: is| was)? (?:down|in|pushed|pushed in)\b"), &[Role::Pedal], &["down"], false),
+        make(r"\b(?:clutch pedal|brake pedal|clutch|pedal)(?: is| was)? (?:up|out|released)\b".to_owned(), &[Role::Pedal], &["up"], false),
+        make(r"\b(?:clutch pedal|brake pedal|clutch|pedal)(?: is| was)? (?:down|in|pushed|pushed in)\b".to_owned(), &[Role::Pedal], &["down"], false),
         make(format!(r"\b(?:release|releases|releasing|let off|lets off|let go of|let|lets|letting|take|takes|took|taking|drop|drops|disengage|disengages|unset|undo)(?: off)?{the}{brake}(?: off| go| out| down)?\b"), &[Role::Brake, Role::Pedal], &["off", "released", "up"], true),
         make(format!(r"\b(?:set|sets|setting|apply|applies|put|puts|pull|pulls|engage)(?: on| up)?{the}{brake}(?: on| up)?\b"), &[Role::Brake, Role::Pedal], &["on", "set", "down"], true),
-        make(format!(r"\b(?:parking |park |hand )?brake(?: lever| handle)?(?: is| was| being)? (?:off|released|not set|unset|disengaged)\b"), &[Role::Brake, Role::Pedal], &["off", "released", "up"], false),
-        make(format!(r"\b(?:parking |park |hand )?brake(?: lever| handle)?(?: is| was| being)? (?:on|set|engaged|applied)\b"), &[Role::Brake, Role::Pedal], &["on", "set", "down"], false),
+        make(r"\b(?:parking |park |hand )?brake(?: lever| handle)?(?: is| was| being)? (?:off|released|not set|unset|disengaged)\b".to_owned(), &[Role::Brake, Role::Pedal], &["off", "released", "up"], false),
+        make(r"\b(?:parking |park |hand )?brake(?: lever| handle)?(?: is| was| being)? (?:on|set|engaged|applied)\b".to_owned(), &[Role::Brake, Role::Pedal], &["on", "set", "down"], false),
         make(
             format!(
                 r"\b(?:turn|turns|turning|switch|switches|shut|shuts|flip|flips|kick)(?:{the} (?:{DRIVEN}|them){knob} off| off{the} (?:{DRIVEN}|them))\b|\bdisengag(?:e|es|ing){the} {DRIVEN}{knob}\b"

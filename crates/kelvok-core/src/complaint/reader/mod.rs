@@ -128,8 +128,8 @@ static USED: LazyLock<Regex> = LazyLock::new(|| {
 /// Reads a sentence, on a machine.
 pub fn read(circuit: &Circuit, sentence: &str) -> Understood {
     let mut text = Text::read(sentence);
-    let mut out = Understood::default();
-    out.worked_on = worked_on(circuit, &mut text);
+    let worked_on = worked_on(circuit, &mut text);
+    let mut out = Understood { worked_on, ..Understood::default() };
     let mut found = effects::first(&mut text);
     let said = controls::said(circuit, &mut text);
     out.times_an_hour = an_hour(&mut text);

@@ -110,4 +110,8 @@ p {
   flex: 1 0 40%;
   font-size: 18px;
 }
+.answers :deep(.v-btn__content) {
+  white-space: normal;
+  line-height: 1.15;
+}
 </style>
