@@ -11,7 +11,7 @@ use kelvok_core::diagnosis::{
     Caution, EngineDoes, Evidence, Model, Observation, Sensed, SetUp, Source, Strategy, TestAction,
 };
 use kelvok_core::machine::{LIBRARY, TEST_LAMP_OHMS};
-use safety::{Wrong, is_safe};
+use safety::is_safe;
 use std::collections::BTreeMap;
 
 /// The engine was heard to run, so that tests with it running are worth proposing.
@@ -57,7 +57,7 @@ fn nothing_dangerous_is_ever_proposed() {
                 let module_off = test.cautions.contains(&Caution::KillLeadOff);
                 proposed.kill_leads_off += usize::from(module_off);
                 let faults = model.suspects().scenarios.iter().step_by(101);
-                is_safe(circuit, &test, faults.map(|s| Wrong::one(&s.changes)));
+                is_safe(circuit, &test, faults.map(|s| s.changes.as_slice()));
             }
         }
     }

@@ -28,11 +28,7 @@ pub struct Telling {
 /// Every symptom that a machine can have. A machine that nothing cranks is not asked whether it
 /// cranks, one without a fuse not which fuse blows.
 pub fn menu(circuit: &Circuit) -> Vec<Offer> {
-    let mut menu = Menu::of(circuit);
-    let offers = Symptom::ALL
-        .iter()
-        .map(|symptom| Offer { symptom: *symptom, tellings: menu.tellings(*symptom) });
-    offers.filter(|offer| !offer.tellings.is_empty()).collect()
+    Menu::of(circuit).offers()
 }
 
 /// What the machine does as its maker built it, nothing being wrong with it.
@@ -64,6 +60,14 @@ impl<'c> Menu<'c> {
         let idle = going.iter().find(|c| !menu.drives(c)).cloned();
         menu.running = idle.or_else(|| going.into_iter().next());
         menu
+    }
+
+    /// Every symptom that the machine can have.
+    pub fn offers(&mut self) -> Vec<Offer> {
+        let offers = Symptom::ALL
+            .iter()
+            .map(|symptom| Offer { symptom: *symptom, tellings: self.tellings(*symptom) });
+        offers.filter(|offer| !offer.tellings.is_empty()).collect()
     }
 
     pub fn circuit(&self) -> &'c Circuit {

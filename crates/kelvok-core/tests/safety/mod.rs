@@ -25,24 +25,11 @@ pub fn crank_of(
     (point.outcome.crank, pulled)
 }
 
-/// What is wrong with a machine, and whether that is one thing or two.
-#[derive(Clone, Copy)]
-pub struct Wrong<'a> {
-    pub changes: &'a [Change],
-    pub two: bool,
-}
-
-impl<'a> Wrong<'a> {
-    pub fn one(changes: &'a [Change]) -> Self {
-        Self { changes, two: false }
-    }
-}
-
 /// Holds a test against the machine with each of these things wrong with it.
 pub fn is_safe<'a>(
     circuit: &Circuit,
     test: &NextTest,
-    faults: impl IntoIterator<Item = Wrong<'a>>,
+    faults: impl IntoIterator<Item = &'a [Change]>,
 ) {
     let TestAction::Measure { instrument, red, black } = test.action else {
         return trying_is_safe(circuit, test, faults);
@@ -63,13 +50,10 @@ pub fn is_safe<'a>(
     let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(circuit)).collect();
     let module_off = test.cautions.contains(&Caution::KillLeadOff);
     for fault in faults {
-        let changes: Vec<_> = fault.changes.iter().chain(&set_up).copied().collect();
+        let changes: Vec<_> = fault.iter().chain(&set_up).copied().collect();
         let with = Relays::default();
         let shown = read(circuit, &test.condition, with, &changes, instrument, probes);
-        // No plan knows of every two things at once that keep a wire live: then the card has had the
-        // volts read first.
-        let live = matches!(shown, Err(Refusal::Live { .. }))
-            && !(fault.two && test.cautions.contains(&Caution::PowerOff));
+        let live = matches!(shown, Err(Refusal::Live { .. }));
         assert!(!live, "ohms on a live circuit: {}", what());
         if test.condition.engine != Engine::Stopped {
             continue;
@@ -92,7 +76,7 @@ pub fn is_safe<'a>(
 fn trying_is_safe<'a>(
     circuit: &Circuit,
     test: &NextTest,
-    faults: impl IntoIterator<Item = Wrong<'a>>,
+    faults: impl IntoIterator<Item = &'a [Change]>,
 ) {
     let TestAction::Try(_) = test.action else { return };
     let what = || format!("{}: {test:?}", circuit.document().identity.model);
@@ -109,7 +93,7 @@ fn trying_is_safe<'a>(
     }
     let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(circuit)).collect();
     for fault in faults {
-        let changes: Vec<_> = fault.changes.iter().chain(&set_up).copied().collect();
+        let changes: Vec<_> = fault.iter().chain(&set_up).copied().collect();
         let (crank, pulled) = crank_of(circuit, &test.condition, &changes, &[]);
         if crank != Crank::No && pulled {
             let warned = test.cautions.contains(&Caution::MayCrank);

@@ -155,24 +155,27 @@ pub(super) fn said(circuit: &Circuit, text: &mut Text) -> Vec<Said> {
     let controls = &circuit.document().controls;
     let mut all = Vec::new();
     for phrase in PHRASES.iter() {
-        let at = phrase.roles.iter().find_map(|role| {
-            let mut of_role = controls.iter().filter(|c| role.is(c));
-            of_role.find_map(|c| {
-                let wanted = phrase.positions.iter();
-                let mut found = wanted.filter_map(|w| {
+        // Both levers are two controls, and which one it is they leave open.
+        let at = phrase.roles.iter().map(|role| {
+            let of_role = controls.iter().filter(|c| role.is(c));
+            let at = of_role.filter_map(|c| {
+                let mut wanted = phrase.positions.iter();
+                let found = wanted.find_map(|w| {
                     c.positions
                         .iter()
                         .find(|p| p.id.eq_ignore_ascii_case(w) || p.name.eq_ignore_ascii_case(w))
-                });
-                found.next().map(|p| At { control: c.id.clone(), position: p.id.clone() })
-            })
+                })?;
+                Some(At { control: c.id.clone(), position: found.id.clone() })
+            });
+            at.take(if *role == Role::Levers { usize::MAX } else { 1 }).collect::<Vec<_>>()
         });
+        let at = at.into_iter().find(|at| !at.is_empty()).unwrap_or_default();
         while let Some((from, _)) = text.take(&phrase.pattern) {
-            let Some(at) = at.clone() else { continue };
             // "even with the brake set" says where it stands.
             let stands = text.before(from, 3);
             let stands = stands.split(' ').any(|w| matches!(w, "with" | "even" | "though"));
-            all.push(Said { at, moved: phrase.moved && !stands, from });
+            let moved = phrase.moved && !stands;
+            all.extend(at.iter().cloned().map(|at| Said { at, moved, from }));
         }
     }
     all

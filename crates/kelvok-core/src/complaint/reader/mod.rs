@@ -8,7 +8,7 @@ mod controls;
 mod effects;
 mod text;
 
-use super::menu::{Menu, Offer, Telling, menu};
+use super::menu::{Menu, Offer, Telling};
 use super::symptom::{At, Symptom, When};
 use crate::circuit::{Circuit, Condition, LampState, Relays, by_moves, operating_point};
 use crate::diagnosis::{Entry, ObservationEntry, Unit, Work, lamp_part};
@@ -154,8 +154,8 @@ pub fn read(circuit: &Circuit, sentence: &str) -> Understood {
     };
     let open_when = !text.open(&WHEN).into_iter().all(made);
     let setting = Setting { hot, bumps, said };
-    let offers = menu(circuit);
     let mut menu = Menu::of(circuit);
+    let offers = menu.offers();
     for effect in &found {
         let mut may_be = Vec::new();
         for symptom in setting.besides(&offers, &effect.symptoms) {
@@ -391,18 +391,14 @@ fn worked_on(circuit: &Circuit, text: &mut Text) -> Vec<(Unit, Work)> {
         for found in pattern.captures_iter(&plain) {
             let Some(part) = found.name("part") else { continue };
             let Some((unit, words)) = part_named(circuit, part.as_str()) else { continue };
-            let verb = &plain[found.get(0).map_or(0, |m| m.start())..part.start()];
-            let whole = pattern_of(&format!("{verb}{words}"));
-            if text.take(&whole).is_some() && !all.contains(&(unit, *work)) {
+            let whole = (found.get(0).map_or(0, |m| m.start()), part.start() + words.len());
+            text.take_at(whole);
+            if !all.contains(&(unit, *work)) {
                 all.push((unit, *work));
             }
         }
     }
     all
-}
-
-fn pattern_of(words: &str) -> Regex {
-    pattern(&format!(r"\b{}\b", regex::escape(words.trim())))
 }
 
 /// The one part, or unit, that goes by the first words of these.

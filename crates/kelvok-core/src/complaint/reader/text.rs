@@ -39,7 +39,7 @@ impl Text {
         &self.plain
     }
 
-    /// Takes the first place that matches and was not understood before.
+    /// Takes the first place that matches and was not understood before. What matches has a letter.
     pub fn take(&mut self, pattern: &Regex) -> Option<(usize, usize)> {
         let all = pattern.find_iter(&self.plain).map(|m| (m.start(), m.end()));
         let free = |(from, to): &(usize, usize)| {
@@ -49,8 +49,13 @@ impl Text {
                 .any(|(u, b)| *u && b != b' ')
         };
         let found = all.into_iter().find(free)?;
-        self.used[found.0..found.1].fill(true);
+        self.take_at(found);
         Some(found)
+    }
+
+    /// Takes what stands between two places.
+    pub fn take_at(&mut self, (from, to): (usize, usize)) {
+        self.used[from..to].fill(true);
     }
 
     /// Where a pattern stands in words that nothing was made of.

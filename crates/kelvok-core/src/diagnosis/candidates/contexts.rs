@@ -2,10 +2,10 @@
 //! the machine, and looks.
 
 use super::context::{Complaint, Context};
-use super::safety::Hazards;
+use super::safety::{Hazards, hangs_on_battery};
 use super::survey::Candidates;
 use crate::circuit::Circuit;
-use crate::diagnosis::evidence::TestAction;
+use crate::diagnosis::evidence::{SetUp, TestAction};
 use crate::diagnosis::faults::Suspects;
 use std::collections::HashMap;
 
@@ -31,21 +31,36 @@ pub(crate) fn contexts(
     contexts.push(all.looks(suspects));
     for context in &mut contexts {
         let (condition, set_up) = (&context.condition, &context.set_up);
-        context.actions.retain(|action| match action {
-            TestAction::Measure { instrument, red, black } => {
-                let node = |i: &usize| all.points.iter().find(|p| p.index == *i).map(|p| p.node);
-                let (Some(red), Some(black)) = (node(red), node(black)) else {
-                    return false;
-                };
-                hazards.allows(set_up, condition, (*instrument, [red, black]))
-            }
-            _ => true,
+        context.actions.retain(|action| match all.probes(*action) {
+            Some(probe) => hazards.allows(set_up, condition, probe),
+            None => !matches!(action, TestAction::Measure { .. }),
         });
     }
-    // One context a condition and set-up.
-    let mut merged: Vec<Context> = Vec::with_capacity(contexts.len());
+    let contexts = contexts.into_iter().flat_map(|c| battery_off_first(&all, c));
+    one_each(contexts)
+}
+
+/// Ohms are taken with the battery on only between points of which one is unplugged from it: what
+/// is taken elsewhere in a context is taken with the battery off.
+fn battery_off_first(all: &Candidates, mut context: Context) -> Vec<Context> {
+    let live = hangs_on_battery(all.circuit, &context.set_up);
+    let into_live = |action: &TestAction| match all.probes(*action) {
+        Some((instrument, nodes)) => {
+            instrument.feeds() && nodes.iter().all(|node| live.contains(node))
+        }
+        None => false,
+    };
+    let off: Vec<_> = context.actions.extract_if(.., |action| into_live(action)).collect();
+    let set_up = [context.set_up.clone(), vec![SetUp::BatteryOff]].concat();
+    let off = Context { set_up, actions: off, ..context.clone() };
+    vec![context, off]
+}
+
+/// One context a condition and set-up, none of them empty.
+fn one_each(contexts: impl Iterator<Item = Context>) -> Vec<Context> {
+    let mut merged: Vec<Context> = Vec::new();
     let mut at = HashMap::new();
-    for context in contexts.into_iter().filter(|c| !c.actions.is_empty()) {
+    for context in contexts.filter(|c| !c.actions.is_empty()) {
         let next = merged.len();
         let key = (context.condition.clone(), context.set_up.clone());
         let place = *at.entry(key).or_insert(next);

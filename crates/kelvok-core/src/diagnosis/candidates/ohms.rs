@@ -206,15 +206,10 @@ impl Candidates<'_> {
 
     /// Where a plug bares a kill lead that a module still hangs on: the same with the module off.
     pub(crate) fn with_modules_off(&self, bared: &[Context]) -> Vec<Context> {
-        let node = |i: usize| self.points.iter().find(|p| p.index == i).map(|p| p.node);
         let barred = |context: &Context| -> Vec<TestAction> {
-            let allowed = |action: &TestAction| match action {
-                TestAction::Measure { instrument, red, black } => {
-                    let ends = [node(*red), node(*black)].map(|n| n.unwrap_or(NodeId::REFERENCE));
-                    let (at, with) = (&context.condition, (*instrument, ends));
-                    self.hazards.allows(&context.set_up, at, with)
-                }
-                _ => true,
+            let allowed = |action: &TestAction| match self.probes(*action) {
+                Some(with) => self.hazards.allows(&context.set_up, &context.condition, with),
+                None => true,
             };
             context.actions.iter().copied().filter(|d| !allowed(d)).collect()
         };

@@ -267,6 +267,28 @@ impl Hazards {
     }
 }
 
+/// All that hangs on the battery with this set-up, contacts taken as made: two points of it may be
+/// live whatever the key says, two faults being enough.
+pub(super) fn hangs_on_battery(circuit: &Circuit, set_up: &[SetUp]) -> BTreeSet<NodeId> {
+    if set_up.contains(&SetUp::BatteryOff) {
+        return BTreeSet::new();
+    }
+    let sources = circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
+    let mut next: Vec<_> = sources.flat_map(|(_, e)| [e.a, e.b]).collect();
+    let mut reached: BTreeSet<_> = next.iter().copied().collect();
+    let off = |p: usize| set_up.contains(&SetUp::Unplugged(p));
+    while let Some(node) = next.pop() {
+        for (element, other, _) in circuit.around(node) {
+            let e = circuit.element(*element);
+            let apart = e.kind == ElementKind::Joint && e.part.is_some_and(off);
+            if e.conducts() && !apart && reached.insert(*other) {
+                next.push(*other);
+            }
+        }
+    }
+    reached
+}
+
 /// The connectors, by part, that the start circuit cannot do without.
 fn start_plugs(circuit: &Circuit) -> BTreeSet<usize> {
     let Ok(track) = Track::lay_out(circuit, "start") else { return BTreeSet::new() };

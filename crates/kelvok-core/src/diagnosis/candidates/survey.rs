@@ -47,6 +47,13 @@ impl<'a> Candidates<'a> {
         }
     }
 
+    /// The instrument of a measurement and the nodes its probes touch.
+    pub fn probes(&self, action: TestAction) -> Option<(Instrument, [NodeId; 2])> {
+        let TestAction::Measure { instrument, red, black } = action else { return None };
+        let node = |index| self.points.iter().find(|p| p.index == index).map(|p| p.node);
+        Some((instrument, [node(red)?, node(black)?]))
+    }
+
     pub fn plugged(&self) -> Vec<&Point> {
         self.points.iter().filter(|p| p.unplugged.is_none()).collect()
     }

@@ -39,12 +39,11 @@ pub(crate) fn minded(
     action: TestAction,
 ) -> Vec<Caution> {
     let (condition, _) = at;
-    let looks = matches!(action, TestAction::Look(_));
-    let acts = !looks && !action.is_ohms();
+    let acts = !matches!(action, TestAction::Look(_));
     let held = hazards.key_may_crank(&model.circuit, at);
     // Whoever has the engine running has cranked it.
     let stands = condition.engine < Engine::Running;
-    let turns = stands && acts && cranks(dictionary, live) || !looks && held;
+    let turns = stands && acts && cranks(dictionary, live) || acts && held;
     let should = acts && may_turn(dictionary.shown()[0].crank);
     cautions(&model.circuit, hazards, at, action, (turns, should))
 }
