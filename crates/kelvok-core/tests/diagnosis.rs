@@ -524,44 +524,44 @@ fn every_open_of_the_start_circuit_is_found() {
     }
     expect![[r#"
         pos-clamp.lug Open: pos-clamp in 6
-        neg-clamp.lug Open: w2 or neg-clamp in 7
-        ground-strap Open: ground-strap in 7
+        neg-clamp.lug Open: w2 or neg-clamp in 8
+        ground-strap Open: ground-strap in 8
         main-fuse FuseBlown: main-fuse in 5
-        key.start Open: key in 10
+        key.start Open: key in 9
         key-plug.B Open: key-plug in 8
-        key-plug.S Open: key-plug in 10
+        key-plug.S Open: key-plug in 9
         dash-plug.1 Open: w8 or dash-plug in 8
-        dash-plug.2 Open: w10 or w11 or dash-plug in 5
-        dash-plug.3 Open: w13 or w12 or dash-plug in 9
+        dash-plug.2 Open: w10 or w11 or dash-plug in 7
+        dash-plug.3 Open: w13 or w12 or dash-plug in 6
         neutral.start Open: neutral in 4
-        neutral-plug.A Open: neutral-plug in 7
-        neutral-plug.B Open: neutral-plug in 7
+        neutral-plug.A Open: neutral-plug in 8
+        neutral-plug.B Open: neutral-plug in 8
         brake.start Open: brake in 3
-        brake-plug.A Open: brake-plug in 5
-        brake-plug.B Open: brake-plug in 5
-        pto.start Open: pto in 5
-        pto-plug.A Open: pto-plug in 7
-        pto-plug.B Open: pto-plug in 7
+        brake-plug.A Open: brake-plug in 7
+        brake-plug.B Open: brake-plug in 7
+        pto.start Open: pto in 6
+        pto-plug.A Open: pto-plug in 8
+        pto-plug.B Open: pto-plug in 8
         solenoid.coil Open: solenoid in 6
         trigger-tab.T Open: trigger-tab in 7
         solenoid-base Open: solenoid-base in 6
         w1 Open: w1 in 6
-        w2 Open: w2 or neg-clamp in 7
+        w2 Open: w2 or neg-clamp in 8
         w5 Open: w5 in 7
         w6 Open: w6 in 8
-        w7 Open: w7 in 8
+        w7 Open: w7 in 7
         w8 Open: w8 or dash-plug in 8
-        w9 Open: w9 in 6
-        w10 Open: w10 or w11 or dash-plug in 5
-        w11 Open: w10 or w11 or dash-plug in 5
-        w12 Open: w13 or w12 or dash-plug in 9
-        w13 Open: w13 or w12 or dash-plug in 9
+        w9 Open: w9 in 8
+        w10 Open: w10 or w11 or dash-plug in 7
+        w11 Open: w10 or w11 or dash-plug in 7
+        w12 Open: w13 or w12 or dash-plug in 6
+        w13 Open: w13 or w12 or dash-plug in 6
         key-plug.A ConnectorApart: key-plug in 8
-        dash-plug.1 ConnectorApart: dash-plug in 11
-        neutral-plug.A ConnectorApart: neutral-plug in 7
-        brake-plug.A ConnectorApart: brake-plug in 5
-        pto-plug.A ConnectorApart: pto-plug in 7
-        neutral.start LinkageShort: neutral:linkage in 10
+        dash-plug.1 ConnectorApart: dash-plug in 9
+        neutral-plug.A ConnectorApart: neutral-plug in 8
+        brake-plug.A ConnectorApart: brake-plug in 7
+        pto-plug.A ConnectorApart: pto-plug in 8
+        neutral.start LinkageShort: neutral:linkage in 11
         brake.start LinkageShort: brake:linkage in 6
     "#]]
     .assert_eq(&found);
