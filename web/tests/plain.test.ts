@@ -10,7 +10,7 @@ const BANNED: [RegExp, string][] = [
   [/\bbuzz(es|er)?\b/i, 'beeps, no beep'],
   [/^silent$|\bis silent\b/i, 'no beep, nothing'],
   [/\bkinds fit\b|\borders of\b/i, 'switch types match, possible layouts'],
-  [/\bnot made\b|\bnow made\b|\bmade with\b/i, 'open, closed'],
+  [/^made$|\b(not|now|be|is) made\b|\bmade with\b/i, 'open, closed'],
   [/\btak(e|en|es|ing) back\b/i, 'undo'],
   [/\bshall\b/i, 'must'],
   [/\bthus\b|\breckon\b|\bunasked\b|\bamiss\b|\bowe\b/i, 'say it plainly'],

@@ -429,7 +429,7 @@ fn a_table_is_read_from_whatever_a_spreadsheet_makes_of_it() {
         said,
         [
             "line 7: from 5 to itself tells nothing",
-            "line 8: \"maybe\" is not buzz, silent or ohms",
+            "line 8: \"maybe\" is not beep, no beep or ohms",
             "line 9: no to",
         ]
     );

@@ -47,7 +47,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     }
     page.sees("start pole is open").await?;
     // The pointer off the track, the focus out of the field.
-    page.named("h2", "Possible causes").await?.click().await?;
+    page.click_on("h2", "Possible causes").await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-trace-day.png")).await?;
@@ -79,7 +79,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
 async fn complaint(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.size(390, 844).await?;
     page.click("New job").await?;
-    page.named(".v-select, .v-field", "Machine").await?.click().await?;
+    page.click_on(".v-select, .v-field", "Machine").await?;
     page.choose("Dunmarrow Z-52").await?;
     page.click("Dies").await?;
     page.click("When I get off").await?;

@@ -35,8 +35,15 @@ const NAMED: &str = r"
             ? document.getElementById(e.getAttribute('aria-labelledby')).innerText
             : e.innerText ?? e.textContent);
     const shown = (e) => e.getClientRects().length > 0;
-    return [...document.querySelectorAll(selector)].find(
-        (e) => shown(e) && of(e).trim().replace(/\s+/g, ' ').startsWith(name)) ?? null;";
+    const all = [...document.querySelectorAll(selector)].filter(shown)
+        .map((e) => [e, of(e).trim().replace(/\s+/g, ' ')]);
+    const found = all.find(([, text]) => text === name)
+        ?? all.find(([, text]) => text.startsWith(name));
+    return found?.[0] ?? null;";
+
+/// The card, and how many entries the log has.
+const CARD: &str = "return [document.querySelector('.next')?.innerText ?? '',
+    document.querySelectorAll('.story li').length]";
 
 /// What has the focus says; the page itself says nothing.
 const FOCUS: &str = "const at = document.activeElement;
@@ -148,6 +155,46 @@ impl Page {
         self.click_on("button, a, [role=radio]", name).await
     }
 
+    /// Answers the card by the first of these that it has, by "Can’t" if it has none, and waits for
+    /// the card that follows. Gives what the answer was.
+    pub async fn answer(&self, answers: &[&str]) -> anyhow::Result<String> {
+        let before = self.settled().await?;
+        // The plan may follow the log by a moment: what the card says is read as often as it is
+        // answered.
+        let answer = self.patiently("a card to answer", || async {
+            let card = self.script(CARD).await?;
+            let says = card[0].as_str().unwrap_or_default();
+            let answer = answers.iter().find(|a| says.contains(**a)).unwrap_or(&"Can’t");
+            let button = vec![json!(".next button"), json!(answer)];
+            let found = self.driver.execute(NAMED, button).await?;
+            if found.json().is_null() {
+                return Ok(None);
+            }
+            found.element()?.click().await?;
+            Ok(Some((*answer).to_owned()))
+        });
+        let answer = answer.await?;
+        self.patiently("the next card", || async {
+            Ok((self.script(CARD).await? != before).then_some(()))
+        })
+        .await?;
+        self.settled().await?;
+        Ok(answer)
+    }
+
+    /// The card and the length of the log, once neither changes any more.
+    async fn settled(&self) -> anyhow::Result<Value> {
+        let mut last = self.script(CARD).await?;
+        loop {
+            tokio::time::sleep(Duration::from_millis(400)).await;
+            let now = self.script(CARD).await?;
+            if now == last {
+                return Ok(now);
+            }
+            last = now;
+        }
+    }
+
     /// Clicks an item of an open list, which may still be unfolding.
     pub async fn choose(&self, name: &str) -> anyhow::Result<()> {
         self.click_on(".v-list-item", name).await
@@ -173,7 +220,8 @@ impl Page {
         self.click_on("g.peg", &format!("{name},")).await
     }
 
-    async fn click_on(&self, selector: &str, name: &str) -> anyhow::Result<()> {
+    /// Clicks the element of this selector that goes by this name.
+    pub async fn click_on(&self, selector: &str, name: &str) -> anyhow::Result<()> {
         // A page that is drawing itself anew may take the element away under the click.
         self.patiently(&format!("a click on \"{name}\""), || async {
             self.named(selector, name).await?.click().await?;

@@ -231,13 +231,13 @@ fn a_plunger_switch_is_tested_from_the_meter_and_nobody_types() {
 fn wires_are_moved_one_at_a_time_and_checked_at_the_end() {
     with_page(|_workshop, page| async move {
         page.go(&format!("{NEW_KEY}/wires")).await?;
-        page.sees("3 moves left, one wire at a time.").await?;
+        page.sees("3 wires to move, one at a time.").await?;
         page.sees("Not to be fitted yet").await?;
         page.sees("red (B) out of cavity 1, hold it aside, taped").await?;
         page.click("Done").await?;
         page.sees("Held aside now: red (B)").await?;
         page.click("Done").await?;
-        page.sees("1 move left").await?;
+        page.sees("1 wire to move").await?;
         page.click("Done").await?;
         page.sees("Every wire is where it belongs.").await?;
         let next = "return document.querySelector('[aria-label=Check] .do')?.parentElement.innerText ?? ''";
@@ -275,7 +275,7 @@ fn a_drawing_is_contradicted_and_a_table_is_brought_in() {
         field.send_keys("position;from;to;reading\n\non;B NO;C COM;silent\non;B NO;B NO;buzz\non;B NO;C NC;blue\npulled;A NC;A COM;buzz").await?;
         page.click("Bring it in").await?;
         page.sees("2 lines brought in. Added to the switch: position pulled.").await?;
-        page.sees("line 5: \"blue\" is not buzz, silent or ohms").await?;
+        page.sees("line 5: \"blue\" is not beep, no beep or ohms").await?;
         page.sees("tells nothing").await?;
         page.accessible().await
     });

@@ -12,7 +12,7 @@ const NEXT: &str = "return document.querySelector('.next')?.innerText ?? ''";
 async fn open_job(page: &Page, machine: &str, complaint: &str) -> anyhow::Result<()> {
     page.go("/").await?;
     page.click("New job").await?;
-    page.named(".v-select, .v-field", "Machine").await?.click().await?;
+    page.click_on(".v-select, .v-field", "Machine").await?;
     page.choose(machine).await?;
     let form = page.named("form", "New job").await?;
     form.find(By::Css("textarea")).await?.send_keys(complaint).await?;
@@ -165,7 +165,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         page.click("Note it").await?;
         page.sees("Neighbor was in there").await?;
         page.click("Customer says").await?;
-        page.named(".heard button", "Nothing").await?.click().await?;
+        page.click_on(".heard button", "Nothing").await?;
         page.sees("customer says").await?;
         page.accessible_in_both_themes().await?;
 

@@ -41,7 +41,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         page.stands_at("seat", "empty").await?;
 
         // The table, folded under the sentences.
-        page.named("summary", "The whole interlock table, 96 combinations").await?.click().await?;
+        page.click_on("summary", "The whole interlock table, 96 combinations").await?;
         page.click("would start").await?;
         page.sees("● yes").await?;
         page.accessible_in_both_themes().await

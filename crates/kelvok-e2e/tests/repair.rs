@@ -1,7 +1,6 @@
 //! From the fault to giving the machine back: put back, repaired, checked, closed, on paper.
 
 use kelvok_e2e::with_page;
-use std::time::Duration;
 use thirtyfour::prelude::*;
 
 /// The first job of the demo workshop.
@@ -41,9 +40,7 @@ fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
                 break;
             }
             let good = ["Cranks", "Keeps running", "Clutch snaps in", "Bright"];
-            let good = good.iter().find(|g| card.contains(**g)).unwrap_or(&"Can’t");
-            page.named(".next .card button", good).await?.click().await?;
-            tokio::time::sleep(Duration::from_millis(1200)).await;
+            page.answer(&good).await?;
         }
         page.click("Close job").await?;
         page.sees("Open again").await?;
@@ -84,7 +81,7 @@ fn it_cranks_now_is_asked_about_before_it_is_a_contradiction() {
         page.click("Nothing").await?;
         page.sees("You got: nothing, no click.").await?;
         page.click("Say what it does").await?;
-        page.named(".heard button", "Cranks").await?.click().await?;
+        page.click_on(".heard button", "Cranks").await?;
         page.sees("These two don’t agree.").await?;
         page.click("I fixed it in between").await?;
         page.sees("What did you do in between?").await?;
@@ -100,7 +97,7 @@ fn nothing_heard_where_a_good_machine_does_nothing_is_asked_about() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
         page.click("Say what it does").await?;
-        page.named(".heard button", "Nothing").await?.click().await?;
+        page.click_on(".heard button", "Nothing").await?;
         page.sees("Did you turn the key to START?").await?;
         page.click("Yes, to START").await?;
         page.sees("Nothing, no click.").await?;
@@ -141,5 +138,32 @@ fn the_card_is_on_the_screen_at_once_whatever_its_size() {
             }
         }
         Ok(())
+    });
+}
+
+#[test]
+fn a_point_of_ones_own_is_not_read_before_the_plug_is_back_on() {
+    with_page(|_workshop, page| async move {
+        page.go(JOB).await?;
+        page.click("Done, it’s set").await?;
+        page.click("Nothing").await?;
+        for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
+            page.read(point, typed).await?;
+        }
+        page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
+        page.click("Done, it’s set").await?;
+        page.click("No beep").await?;
+        page.sees("Found · 9").await?;
+
+        let fields = "return document.querySelectorAll('.next .reading input').length";
+        page.point("Key S").await?;
+        page.sees("Put it back first").await?;
+        assert_eq!(page.script(fields).await?, 0, "a reading could be typed");
+        page.accessible_in_both_themes().await?;
+        page.click_on(".next .card button", "Pedal switch plug is back on").await?;
+        page.lacks("Put it back first").await?;
+        page.sees("Red Key S").await?;
+        assert_eq!(page.script(fields).await?, 1, "nowhere to type the reading");
+        page.read("Key S", "0.02").await
     });
 }

@@ -104,7 +104,7 @@ fn a_new_job_is_opened_and_the_page_asks_nothing_of_another_host() {
         page.click("New job").await?;
         page.click("Open job").await?;
         page.sees("Pick the machine first.").await?;
-        page.named(".v-select, .v-field", "Machine").await?.click().await?;
+        page.click_on(".v-select, .v-field", "Machine").await?;
         page.choose("Pellwick GT-46").await?;
         page.sees("What does it do?").await?;
         page.click("Open job").await?;

@@ -108,7 +108,7 @@ impl Identification {
                     format!("{one}-{other}")
                 };
                 let against: Vec<_> = conflict.against.iter().map(|p| pair(*p)).collect();
-                let said = if conflict.made { "made" } else { "open" };
+                let said = if conflict.made { "closed" } else { "open" };
                 format!(
                     "{}: {} {said} cannot hold together with {}",
                     self.table.positions()[position],

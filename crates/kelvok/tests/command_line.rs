@@ -243,7 +243,7 @@ fn identify_says_which_terminal_is_which_and_what_to_probe_next() {
     std::fs::write(&file, "off,p,q,perhaps\n").expect("a file");
     let nothing = kelvok(&["identify", path]);
     assert_eq!(nothing.status.code(), Some(2));
-    assert!(text(&nothing.stderr).contains("\"perhaps\" is not buzz, silent or ohms"));
+    assert!(text(&nothing.stderr).contains("\"perhaps\" is not beep, no beep or ohms"));
     std::fs::remove_file(&file).expect("a file");
     assert_eq!(wrong.status.code(), Some(2));
     assert_eq!(kelvok(&["identify", "no-such-file"]).status.code(), Some(2));

@@ -184,7 +184,7 @@ export function foundWords(cell: CellView): string {
   }
 }
 
-/** "M – G open in off, should be made" */
+/** "M – G open in off, should be closed" */
 export function findingWords(f: FindingView, subject: Subject): string {
   const where = `${pair(f.one, f.other)} in ${positionName(subject, f.position)}`
   switch (f.what.kind) {
@@ -193,11 +193,11 @@ export function findingWords(f: FindingView, subject: Subject): string {
     case 'extra':
       return `${where}: closed, should be open`
     case 'misses':
-      return `${where}: made ${f.what.made} of ${f.what.of} times`
+      return `${where}: closed ${f.what.made} of ${f.what.of} times`
     case 'hangs-up':
       return `${where}: still closed ${f.what.hung} of ${f.what.of} times after it sprang back`
     case 'at-times':
-      return `${where}: made ${f.what.made} of ${f.what.of} times, should never be`
+      return `${where}: closed ${f.what.made} of ${f.what.of} times, should never be`
     case 'worn':
       return `${where}: closed through ${ohms(f.what.ohms)} Ω, worn or dirty`
     case 'through':

@@ -208,14 +208,14 @@ fn write_csv<const N: usize>(rows: impl Iterator<Item = [String; N]>) -> String 
 }
 
 impl Grade {
-    /// In a word or two: "made", "open", "made 4 of 5", "12 ohm".
+    /// In a word or two: "closed", "open", "closed 4 of 5", "12 ohm".
     pub fn words(self) -> String {
         match self {
-            Self::Made => "made".to_owned(),
+            Self::Made => "closed".to_owned(),
             Self::Open => "open".to_owned(),
-            Self::Resistive { ohms } => format!("made through {ohms:.1} ohm"),
+            Self::Resistive { ohms } => format!("closed through {ohms:.1} ohm"),
             Self::Through { ohms } => format!("{ohms:.0} ohm"),
-            Self::AtTimes { made, of } => format!("made {made} of {of}"),
+            Self::AtTimes { made, of } => format!("closed {made} of {of}"),
         }
     }
 }
@@ -228,7 +228,7 @@ fn reading(typed: &str) -> Result<Reading, String> {
     }
     parse_reading(Instrument::Buzzer, typed)
         .or_else(|_| parse_reading(Instrument::Ohmmeter, one_is_an_ohm(typed)))
-        .map_err(|_| format!("\"{typed}\" is not buzz, silent or ohms"))
+        .map_err(|_| format!("\"{typed}\" is not beep, no beep or ohms"))
 }
 
 /// Where the columns are, if the first line names them.

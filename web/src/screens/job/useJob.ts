@@ -166,14 +166,18 @@ export function useJob(id: string) {
   }
 
   /** What somebody else records shows here too, within two seconds. */
+  let looking = false
   async function lookAgain() {
-    if (!job.value || document.hidden) return
+    if (!job.value || document.hidden || looking) return
+    looking = true
     try {
       const { mark } = await api.jobMark(id)
       if (job.value.mark !== mark) await refresh()
     } catch (error) {
       // A server that is away is told of by whoever asks it for something.
       if (!(error instanceof ApiError)) throw error
+    } finally {
+      looking = false
     }
   }
   const clock = window.setInterval(() => void lookAgain(), 1500)

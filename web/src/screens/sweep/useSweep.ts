@@ -9,6 +9,7 @@ import {
   type SweepView,
 } from '../../api/client'
 import { moves } from '../../words/tests'
+import { putBackRecord } from '../job/putBack'
 import { useRecorder } from '../job/useRecorder'
 import { usePerson } from '../usePerson'
 import { SAYS, typedSign } from './signs'
@@ -127,16 +128,7 @@ export function useSweep(id: string) {
   }
 
   const putBack = (what: SetUpEntry) =>
-    recorder.record({
-      by: person.value,
-      condition: {},
-      engine: 'stopped',
-      set_up: (job.value?.still_off ?? [])
-        .map((s) => s.entry)
-        .filter((s) => JSON.stringify(s) !== JSON.stringify(what)),
-      observed: { kind: 'put-back', what },
-      repeats: 1,
-    })
+    recorder.record(putBackRecord(job.value, what, person.value, {}))
 
   return {
     job,

@@ -119,10 +119,10 @@ function working(position: string): string {
               </button>
             </td>
             <td>{{ positionName(view.subject, s.position.id) }}</td>
-            <td>{{ s.should ? 'made' : 'open' }}</td>
+            <td>{{ s.should ? 'closed' : 'open' }}</td>
             <td :class="{ bad: s.last != null && s.last !== s.should }">
               <template v-if="s.last != null"
-                ><b>{{ s.last === s.should ? '✓' : '✕' }}</b> {{ s.last ? 'made' : 'open'
+                ><b>{{ s.last === s.should ? '✓' : '✕' }}</b> {{ s.last ? 'closed' : 'open'
                 }}{{ s.found.length > 1 ? `, ${s.found.length} times` : '' }}</template
               >
             </td>

@@ -40,11 +40,11 @@ function words({ entry: e }: BenchLogView): string {
       return `${pair(e.from, e.to)} in ${at}${sprung}${by}: ${e.typed || 'brought in'}`
     }
     case 'stroke':
-      return `${pair(e.from, e.to)} at ${e.travel}%, going ${e.way}: ${e.made ? 'made' : 'open'}`
+      return `${pair(e.from, e.to)} at ${e.travel}%, going ${e.way}: ${e.made ? 'closed' : 'open'}`
     case 'wire-moved':
       return `Wire ${e.wire} ${e.to ? `into cavity ${e.to}` : 'held aside'}`
     case 'wire-checked':
-      return `Wires ${pair(e.from, e.to)} in ${e.position}: ${e.made ? 'made' : 'open'}`
+      return `Wires ${pair(e.from, e.to)} in ${e.position}: ${e.made ? 'closed' : 'open'}`
   }
 }
 

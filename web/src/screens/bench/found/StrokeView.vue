@@ -60,7 +60,7 @@ const findings = computed(() =>
     const going = t.way === 'in' ? 'Going in' : 'Coming out'
     const dead = t.dead.map(
       (d) =>
-        `${going}, dead spot from ${Math.round(d.from)} to ${Math.round(d.to)}%: it ${d.made ? 'makes' : 'lets go'} there. A machine that shakes finds it.`,
+        `${going}, dead spot from ${Math.round(d.from)} to ${Math.round(d.to)}%: it ${d.made ? 'closes' : 'opens'} there. A machine that shakes finds it.`,
     )
     const late = t.late
       ? [
@@ -101,7 +101,7 @@ defineExpose({ take, step })
       <p v-else-if="travels.length">No dead spot so far.</p>
       <p v-else>
         Clip to the pair and press the plunger in slowly, a step at a time; then let it out the same
-        way. A dead spot shows as an open stretch where it should be made.
+        way. A dead spot shows as an open stretch where it should be closed.
       </p>
       <p v-if="differs != null" class="quiet">
         It changes {{ Math.round(differs) }}% of its travel later one way than the other: a snap

@@ -93,8 +93,8 @@ defineExpose({ take })
         <template v-else>
           <p class="big" role="status">
             <template v-if="plan.moves.length"
-              >{{ plan.moves.length }} {{ plan.moves.length === 1 ? 'move' : 'moves' }} left, one
-              wire at a time.</template
+              >{{ plan.moves.length }} {{ plan.moves.length === 1 ? 'wire' : 'wires' }} to move, one
+              at a time.</template
             ><template v-else-if="plan.moved">Every wire is where it belongs.</template
             ><template v-else>The plug fits as it is: no wire to move.</template>
           </p>
@@ -158,7 +158,7 @@ defineExpose({ take })
           >
             {{ c.found == null ? '○' : c.found === c.made ? '✓' : '✕' }}
             {{ moveWords(view.subject, c.position) }}: {{ c.one }} – {{ c.other }}
-            {{ c.made ? 'made' : 'open' }}
+            {{ c.made ? 'closed' : 'open' }}
           </li>
         </ul>
       </DoCard>

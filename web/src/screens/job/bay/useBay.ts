@@ -29,8 +29,7 @@ export function useBay() {
     event.preventDefault()
   }
 
-  watch(bay, (on) => {
-    document.documentElement.classList.toggle('bay-view', on)
+  function show(on: boolean) {
     if (on) {
       window.addEventListener('keydown', press)
       window.scrollTo(0, 0)
@@ -39,8 +38,10 @@ export function useBay() {
       window.removeEventListener('keydown', press)
       void lock?.release()
     }
-  })
-  onBeforeUnmount(() => (bay.value = false))
+  }
+  watch(bay, show)
+  // Whoever leaves the job by the browser's own way leaves bay view too.
+  onBeforeUnmount(() => show(false))
 
   return { bay, toggle: () => (bay.value = !bay.value) }
 }

@@ -9,6 +9,7 @@ import type {
   SetUpEntry,
   TestView,
 } from '../../../api/client'
+import { putBackRecord } from '../putBack'
 import type { useRecorder } from '../useRecorder'
 
 /** How something came to be known, and whether it is always like that. */
@@ -41,15 +42,7 @@ export function useNoticed(
 
   /** What was off is back on. */
   async function putBack(what: SetUpEntry) {
-    const same = JSON.stringify(what)
-    await recorder.record({
-      by: person.value,
-      condition: condition.value,
-      engine: 'stopped',
-      set_up: off().filter((s) => JSON.stringify(s) !== same),
-      observed: { kind: 'put-back', what },
-      repeats: 1,
-    })
+    await recorder.record(putBackRecord(job.value, what, person.value, condition.value))
   }
 
   /** An entry once more, as it was, with this changed. */
