@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WhoDialog from './screens/WhoDialog.vue'
 import { useThemeChoice } from './theme/useThemeChoice'
 
 useThemeChoice()
@@ -7,5 +8,6 @@ useThemeChoice()
 <template>
   <v-app>
     <router-view />
+    <WhoDialog />
   </v-app>
 </template>

@@ -45,6 +45,32 @@ const NAMED: &str = r"
 const CARD: &str = "return [document.querySelector('.next')?.innerText ?? '',
     document.querySelectorAll('.story li').length]";
 
+/// What can be touched and is under 44 pixels high, words under 13 pixels, and a page that scrolls
+/// sideways. A field or a ticked line is as high as its box.
+const TOO_SMALL: &str = r#"
+    const shown = (e) => e.checkVisibility({ opacityProperty: true, visibilityProperty: true })
+        && e.getBoundingClientRect().width > 1;
+    const touched = 'button, a[href], select, input, [role=radio], [role=button], summary';
+    const high = (e) => Math.max(...[e, e.closest('.v-field'), e.closest('label')]
+        .filter(Boolean).map((box) => box.getBoundingClientRect().height));
+    const small = [...document.querySelectorAll(touched)]
+        .filter((e) => !e.ownerSVGElement && !e.closest('.v-field i, .v-field__append-inner'))
+        .filter((e) => shown(e) && high(e) < 43.5)
+        .map((e) => `${e.innerText || e.ariaLabel}: ${high(e)} high`);
+    const words = [];
+    const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+    while (walk.nextNode()) {
+        const text = walk.currentNode.textContent.trim();
+        const e = walk.currentNode.parentElement;
+        if (!text || !shown(e)) continue;
+        const by = e.ownerSVGElement ? (e.getScreenCTM()?.a ?? 1) : 1;
+        const size = parseFloat(getComputedStyle(e).fontSize) * by;
+        if (size < 12.95) words.push(`${text}: ${size} small`);
+    }
+    const wide = document.documentElement.scrollWidth;
+    return [...small, ...new Set(words), ...(wide > innerWidth ? [`${wide} wide`] : [])];
+"#;
+
 /// What has the focus says; the page itself says nothing.
 const FOCUS: &str = "const at = document.activeElement;
     return at === document.body ? '' : at.innerText ?? ''";
@@ -83,6 +109,8 @@ impl Page {
         };
         page.size(1280, 800).await?;
         page.go("/").await?;
+        page.script("localStorage.setItem('kelvok.person', 'Ilse')").await?;
+        page.reload().await?;
         Ok(page)
     }
 
@@ -353,6 +381,20 @@ impl Page {
             self.theme(theme).await?;
             tokio::time::sleep(Duration::from_millis(300)).await;
             self.accessible().await?;
+        }
+        Ok(())
+    }
+
+    /// That whatever can be touched is large enough for a thumb, every word for an eye, and the page
+    /// no wider than the screen.
+    ///
+    /// # Errors
+    /// What is too small or too wide.
+    pub async fn fits_thumb_and_eye(&self) -> anyhow::Result<()> {
+        let found = self.script(TOO_SMALL).await?;
+        let found: Vec<_> = found.as_array().into_iter().flatten().collect();
+        if !found.is_empty() {
+            bail!("too small or too wide: {found:?}");
         }
         Ok(())
     }

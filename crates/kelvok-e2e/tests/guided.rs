@@ -208,7 +208,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         page.click("Import job").await?;
         let field = page.named("form", "Import job").await?.find(By::Css("textarea")).await?;
         field.send_keys("{").await?;
-        page.click("Bring it in").await?;
+        page.click("Import").await?;
         page.sees("At ").await?;
         let put = format!(
             "const t = document.querySelector('form textarea'); t.value = {story}; \
@@ -216,7 +216,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         );
         page.script(&put).await?;
         page.sees("Hexley W-21E, electric-start walk-behind").await?;
-        page.click("Bring it in").await?;
+        page.click("Import").await?;
         page.sees("Neighbor was in there").await
     });
 }

@@ -90,7 +90,7 @@ fn circuits_follow_the_controls_by_keyboard_alone() {
         page.stands_at("key", "start").await?;
         page.stands_at("pedal", "down").await?;
         page.sees("Cranks.").await?;
-        page.sees("Complete. Parted by no fewer than:").await?;
+        page.sees("Complete. To open it, all of these must open:").await?;
         let trigger = page.named("g.peg", "Solenoid trigger,").await?;
         let label = trigger.attr("aria-label").await?.unwrap_or_default();
         assert!(label.contains("10.3"), "the trigger is fed: {label}");
@@ -194,7 +194,7 @@ fn a_condition_is_named_and_compared() {
         page.sees("Name of this condition").await?;
         page.press("rises to look").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("Forget it").await?;
+        page.sees("Delete it").await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&engine=running&with=rises+to+look")
             .await?;
         page.sees("From “rises to look” to").await?;
@@ -204,7 +204,7 @@ fn a_condition_is_named_and_compared() {
         page.click("Close").await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&set=seat:empty&engine=running")
             .await?;
-        page.click("Forget it").await?;
+        page.click("Delete it").await?;
         page.sees("Name it").await
     });
 }

@@ -128,13 +128,7 @@ fn the_card_is_on_the_screen_at_once_whatever_its_size() {
                     return !!r && r.top < innerHeight * 0.6 \
                         && document.documentElement.scrollWidth <= innerWidth";
                 assert_eq!(page.script(seen).await?, true, "{path} at {width}");
-                if width == 390 {
-                    let small = "return [...document.querySelectorAll('button, a')].filter((e) => { \
-                        const r = e.getBoundingClientRect(); \
-                        return r.width > 0 && r.height > 0 && r.height < 40 }).map((e) => e.innerText)";
-                    let small = page.script(small).await?;
-                    assert_eq!(small, serde_json::json!([]), "too small to hit, {path}");
-                }
+                page.fits_thumb_and_eye().await.map_err(|e| e.context(path.clone()))?;
             }
         }
         Ok(())

@@ -5,17 +5,17 @@ use super::rows::read;
 use super::search::{Listed, Wanted, page};
 use super::store::again;
 use super::{LogEntry, Store, StoreError, Verdict, derived};
-use crate::entities::{evidence, job, verdict};
-use chrono::{DateTime, Utc};
+use crate::entities::{evidence, job, machine, machine_revision, verdict};
+use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::machine::SiteKind;
 use sea_orm::{
     ActiveModelTrait,
     ActiveValue::NotSet,
     ActiveValue::Set,
-    ColumnTrait, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder,
-    QuerySelect,
-    sea_query::{Expr, ExprTrait},
+    ColumnTrait, DatabaseTransaction, EntityTrait, FromQueryResult, JoinType, PaginatorTrait,
+    QueryFilter, QueryOrder, QuerySelect,
+    sea_query::{Expr, ExprTrait, Query, SelectStatement},
 };
 use std::collections::HashMap;
 use uuid::Uuid;
@@ -37,6 +37,14 @@ impl JobStatus {
             Self::Closed => "closed",
         }
     }
+}
+
+/// Which jobs are wanted; all by default.
+#[derive(Clone, Debug, Default)]
+pub struct JobsOf {
+    pub status: Option<JobStatus>,
+    /// Of the machine of this name, at whatever revision.
+    pub machine: Option<String>,
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -112,24 +120,55 @@ impl From<job::Model> for Job {
     }
 }
 
+/// How many jobs a machine had, and when the last was opened.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct JobsHad {
+    pub jobs: i64,
+    pub last: DateTime<Utc>,
+}
+
+#[derive(FromQueryResult)]
+struct Had {
+    machine_id: Uuid,
+    jobs: i64,
+    last: NaiveDateTime,
+}
+
+/// The revisions, by id, of the machine of a name.
+fn revisions_of(name: &str) -> SelectStatement {
+    let named = Query::select()
+        .column(machine::Column::Id)
+        .from(machine::Entity)
+        .and_where(machine::Column::Name.eq(name))
+        .to_owned();
+    Query::select()
+        .column(machine_revision::Column::Id)
+        .from(machine_revision::Entity)
+        .and_where(machine_revision::Column::MachineId.in_subquery(named))
+        .to_owned()
+}
+
 fn no_job(id: impl ToString) -> StoreError {
     StoreError::NotFound { what: "job", id: id.to_string() }
 }
 
 impl Store {
-    /// A page of the jobs of a status, or of all, in whose words all that are wanted stand: open
-    /// ones first, and of each the newest.
+    /// A page of these jobs in whose words all that are wanted stand: open ones first, and of each
+    /// the newest.
     ///
     /// # Errors
     /// The database does not answer.
     pub async fn jobs(
         &self,
-        status: Option<JobStatus>,
+        of: &JobsOf,
         wanted: &Wanted,
     ) -> Result<Listed<JobDigest>, StoreError> {
         let mut rows = job::Entity::find().filter(wanted.condition(job::Column::Words));
-        if let Some(status) = status {
+        if let Some(status) = of.status {
             rows = rows.filter(job::Column::Status.eq(status.text()));
+        }
+        if let Some(name) = &of.machine {
+            rows = rows.filter(job::Column::RevisionId.in_subquery(revisions_of(name)));
         }
         let rows = rows.order_by_desc(job::Column::Status).order_by_desc(job::Column::Number);
         let mut verdict_of = HashMap::new();
@@ -151,6 +190,32 @@ impl Store {
         });
         let found = super::Readable { rows: rows.collect(), unreadable };
         Ok(Listed { found, total: listed.total })
+    }
+
+    /// The jobs that each of these machines had, by the machine's id; none that had none.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub(crate) async fn jobs_had(
+        &self,
+        machines: Vec<Uuid>,
+    ) -> Result<HashMap<Uuid, JobsHad>, StoreError> {
+        let at = job::Entity::belongs_to(machine_revision::Entity)
+            .from(job::Column::RevisionId)
+            .to(machine_revision::Column::Id);
+        let counted: Vec<Had> = job::Entity::find()
+            .select_only()
+            .column(machine_revision::Column::MachineId)
+            .column_as(job::Column::Id.count(), "jobs")
+            .column_as(job::Column::OpenedAt.max(), "last")
+            .join(JoinType::InnerJoin, at.into())
+            .filter(machine_revision::Column::MachineId.is_in(machines))
+            .group_by(machine_revision::Column::MachineId)
+            .into_model()
+            .all(&self.connection)
+            .await?;
+        let had = |h: Had| (h.machine_id, JobsHad { jobs: h.jobs, last: h.last.and_utc() });
+        Ok(counted.into_iter().map(had).collect())
     }
 
     /// How many jobs are open.

@@ -1,5 +1,6 @@
 //! Machines and their revisions: a document, once stored, never changes.
 
+use super::jobs::JobsHad;
 use super::moment::now;
 use super::search::{Listed, Wanted, page};
 use super::store::{TRIES, again};
@@ -39,6 +40,14 @@ pub struct RevisionHead {
     pub revision: i32,
 }
 
+/// A machine in a list: the head of its newest revision, and the jobs that it had.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct MachineLine {
+    pub name: String,
+    pub newest: RevisionHead,
+    pub had: Option<JobsHad>,
+}
+
 impl From<machine_revision::Model> for Revision {
     fn from(row: machine_revision::Model) -> Self {
         Self {
@@ -51,25 +60,27 @@ impl From<machine_revision::Model> for Revision {
 }
 
 impl Store {
-    /// A page of the machines in whose words all that are wanted stand, by name, each with the head
-    /// of its newest revision.
+    /// A page of the machines in whose words all that are wanted stand, by name.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn machines(
-        &self,
-        wanted: &Wanted,
-    ) -> Result<Listed<(String, RevisionHead)>, StoreError> {
+    pub async fn machines(&self, wanted: &Wanted) -> Result<Listed<MachineLine>, StoreError> {
         let rows = machine::Entity::find()
             .filter(wanted.condition(machine::Column::Words))
             .order_by_asc(machine::Column::Name);
         let listed = page(&self.connection, rows, wanted, "id", Ok).await?;
         let ids: Vec<_> = listed.found.iter().map(|m| m.id).collect();
-        let heads = if ids.is_empty() { Vec::new() } else { self.newest_heads(ids).await? };
+        let (heads, had) = match ids.is_empty() {
+            true => (Vec::new(), HashMap::new()),
+            false => (self.newest_heads(ids.clone()).await?, self.jobs_had(ids).await?),
+        };
         let mut newest: HashMap<Uuid, RevisionHead> =
             heads.into_iter().map(|h| (h.machine_id, h)).collect();
         let Readable { rows, unreadable } = listed.found;
-        let rows = rows.into_iter().filter_map(|m| Some((m.name, newest.remove(&m.id)?)));
+        let rows = rows.into_iter().filter_map(|m| {
+            let (newest, had) = (newest.remove(&m.id)?, had.get(&m.id).copied());
+            Some(MachineLine { name: m.name, newest, had })
+        });
         Ok(Listed { found: Readable { rows: rows.collect(), unreadable }, total: listed.total })
     }
 

@@ -4,7 +4,7 @@ mod bench;
 
 use bench::{Workbench, job, reading};
 use kelvok_database::Durability;
-use kelvok_store::{NewJob, Store, StoreError, Wanted, backup, restore};
+use kelvok_store::{JobsOf, NewJob, Store, StoreError, Wanted, backup, restore};
 use std::os::unix::fs::PermissionsExt;
 use uuid::Uuid;
 
@@ -57,7 +57,7 @@ async fn a_backup_made_while_readings_come_in_is_one_moment_and_comes_back_whole
     };
     assert_eq!(log(&back).await, log(&store).await);
     assert_eq!(log(&back).await.iter().filter(|e| e.recorded_at.is_none()).count(), 1);
-    let listed = back.jobs(None, &Wanted::default()).await.expect("a list");
+    let listed = back.jobs(&JobsOf::default(), &Wanted::default()).await.expect("a list");
     assert_eq!(listed.total, 2);
     // The next number and the next place go on from there.
     let next = job(&back).await;

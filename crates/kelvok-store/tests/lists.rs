@@ -6,7 +6,7 @@ use bench::{Workbench, reading};
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::machine::SiteKind;
 use kelvok_database::Durability;
-use kelvok_store::{JobStatus, NewJob, PAGE, Store, Verdict, Void, Wanted};
+use kelvok_store::{JobStatus, JobsOf, NewJob, PAGE, Store, Verdict, Void, Wanted};
 use uuid::Uuid;
 
 async fn open(store: &Store, revision_id: Uuid, tag: &str) -> Uuid {
@@ -37,7 +37,7 @@ fn verdict() -> Verdict {
 
 async fn found(store: &Store, status: Option<JobStatus>, words: &str) -> u64 {
     let wanted = Wanted { words: words.to_owned(), page: 0 };
-    store.jobs(status, &wanted).await.expect("a list").total
+    store.jobs(&JobsOf { status, machine: None }, &wanted).await.expect("a list").total
 }
 
 #[tokio::test]
@@ -74,6 +74,37 @@ async fn a_job_is_found_by_every_word_that_is_known_of_it() {
 }
 
 #[tokio::test]
+async fn a_machine_has_its_history_whatever_its_revision_was() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let first = store.save_machine("gt", "{\"a\": 1}").await.expect("a machine");
+    let next = store.save_machine("gt", "{\"a\": 2}").await.expect("a revision");
+    let other = store.save_machine("z", "{}").await.expect("another machine");
+    store.save_machine("new", "{}").await.expect("a machine without a job");
+    let jobs = [open(&store, first.id, "1").await, open(&store, next.id, "2").await];
+    open(&store, other.id, "3").await;
+    store.set_status(jobs[0], 1, JobStatus::Closed).await.expect("closed");
+
+    let of = async |status, machine: &str| {
+        let of = JobsOf { status, machine: Some(machine.to_owned()) };
+        let listed = store.jobs(&of, &Wanted::default()).await.expect("a list");
+        listed.found.iter().map(|d| d.job.id).collect::<Vec<_>>()
+    };
+    assert_eq!(of(None, "gt").await, [jobs[1], jobs[0]]);
+    assert_eq!(of(Some(JobStatus::Closed), "gt").await, [jobs[0]]);
+    assert_eq!(of(None, "new").await, []);
+    assert_eq!(of(None, "no such machine").await, []);
+
+    let lines = store.machines(&Wanted::default()).await.expect("machines").found;
+    let had = |name: &str| lines.iter().find(|l| l.name == name).expect("a line").had;
+    assert_eq!(had("gt").map(|h| h.jobs), Some(2));
+    assert_eq!(had("z").map(|h| h.jobs), Some(1));
+    assert_eq!(had("new"), None);
+    let last = store.job(jobs[1]).await.expect("the job").opened_at;
+    assert_eq!(had("gt").map(|h| h.last), Some(last));
+}
+
+#[tokio::test]
 async fn pages_hold_every_job_once_open_ones_first() {
     let bench = Workbench::new(Durability::Relaxed);
     let store = bench.store().await;
@@ -98,7 +129,7 @@ async fn pages_hold_every_job_once_open_ones_first() {
     let mut seen = Vec::new();
     for page in 0..3 {
         let wanted = Wanted { words: String::new(), page };
-        let listed = store.jobs(None, &wanted).await.expect("a page");
+        let listed = store.jobs(&JobsOf::default(), &wanted).await.expect("a page");
         assert_eq!(listed.total, PAGE + 7);
         seen.extend(listed.found.iter().map(|d| (d.job.status, d.job.number, d.job.id)));
     }
@@ -110,5 +141,5 @@ async fn pages_hold_every_job_once_open_ones_first() {
     all.sort();
     assert!(seen.iter().map(|s| s.2).eq(all), "each once");
     let beyond = Wanted { words: String::new(), page: u64::MAX };
-    assert_eq!(store.jobs(None, &beyond).await.expect("a page").found.len(), 0);
+    assert_eq!(store.jobs(&JobsOf::default(), &beyond).await.expect("a page").found.len(), 0);
 }

@@ -4,7 +4,7 @@ mod bench;
 
 use bench::{Workbench, job, reading};
 use kelvok_database::Durability;
-use kelvok_store::{JobStatus, Migrator, Store, StoreError, Wanted};
+use kelvok_store::{JobStatus, JobsOf, Migrator, Store, StoreError, Wanted};
 use sea_orm_migration::MigratorTrait;
 use sea_orm_migration::sea_orm::{ConnectionTrait, Database, DatabaseConnection};
 use uuid::Uuid;
@@ -37,7 +37,10 @@ async fn holds_the_job(store: &Store, id: Uuid) {
     let entry = store.append_evidence(id, Uuid::now_v7(), "Maren", &reading(12.0)).await;
     assert_eq!(entry.expect("recorded").sequence, 1);
     let wanted = Wanted { words: "orchard pellwick".to_owned(), page: 0 };
-    let found = store.jobs(Some(JobStatus::Open), &wanted).await.expect("a list");
+    let found = store
+        .jobs(&JobsOf { status: Some(JobStatus::Open), machine: None }, &wanted)
+        .await
+        .expect("a list");
     assert_eq!((found.total, found.found[0].readings), (1, 1), "found by what it was opened with");
 }
 

@@ -153,8 +153,8 @@ async fn a_machine_is_revised_only_when_its_document_differs() {
     assert_eq!((first.revision, same.id, next.revision), (1, first.id, 2));
     assert_eq!(store.revision(first.id).await.unwrap().document, "{\"a\": 1}");
     let listed = store.machines(&Wanted::default()).await.unwrap();
-    let (name, newest) = &listed.found[0];
-    assert_eq!((name.as_str(), newest.id, newest.revision), ("gt", next.id, 2));
+    let line = &listed.found[0];
+    assert_eq!((line.name.as_str(), line.newest.id, line.newest.revision), ("gt", next.id, 2));
 }
 
 #[tokio::test]

@@ -7,7 +7,9 @@ use bench::{Workbench, job, reading};
 use chrono::{DateTime, Utc};
 use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_database::Durability;
-use kelvok_store::{BenchHead, LogEntry, NewJob, Store, StoreError, Story, Void, Voided, Wanted};
+use kelvok_store::{
+    BenchHead, JobsOf, LogEntry, NewJob, Store, StoreError, Story, Void, Voided, Wanted,
+};
 use std::collections::BTreeSet;
 use uuid::Uuid;
 
@@ -86,7 +88,7 @@ async fn a_row_that_cannot_be_read_is_told_beside_those_that_can() {
     assert!(log[1].voided.is_some(), "a void without a time is still a void");
     assert_eq!(log.unreadable.iter().map(|u| u.place).collect::<Vec<_>>(), [Some(2)]);
 
-    let listed = store.jobs(None, &Wanted::default()).await.expect("a list");
+    let listed = store.jobs(&JobsOf::default(), &Wanted::default()).await.expect("a list");
     assert_eq!(listed.found.iter().map(|d| d.job.id).collect::<Vec<_>>(), [one.id]);
     assert_eq!(listed.found.unreadable[0].place, Some(other.number));
     // What is recorded next goes on as before.
@@ -169,7 +171,7 @@ async fn writes_that_lock_the_same_rows_all_succeed_in_the_end() {
     for hand in hands {
         hand.await.unwrap().expect("voided");
     }
-    let listed = store.jobs(None, &Wanted::default()).await.expect("a list");
+    let listed = store.jobs(&JobsOf::default(), &Wanted::default()).await.expect("a list");
     assert_eq!(listed.found[0].readings, 0, "all were taken back");
 }
 

@@ -55,6 +55,7 @@ export type ExplanationView = Schemas['ExplanationView']
 export type StrainView = Schemas['StrainView']
 export type CauseView = Schemas['CauseView']
 export type SweepView = Schemas['SweepView']
+export type MachineSummary = Schemas['MachineSummary']
 export type WalkView = Schemas['WalkView']
 export type StandView = Schemas['StandView']
 export type Sign = Schemas['Sign']
@@ -249,7 +250,7 @@ export function exportAddress(name: string, file: string, at?: Standing): string
 }
 
 export const api = {
-  jobs: (query: Wanted & { status?: Status }) =>
+  jobs: (query: Wanted & { status?: Status; machine?: string }) =>
     answer(client.GET('/api/v1/jobs', { params: { query } })),
   job: (id: string) => answer(client.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
   openJob: (body: Schemas['OpenJob']) => answer(client.POST('/api/v1/jobs', { body })),

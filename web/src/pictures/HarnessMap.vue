@@ -187,6 +187,11 @@ path {
   stroke: transparent;
   stroke-width: 18;
 }
+@media (pointer: coarse) {
+  .target {
+    stroke-width: 40;
+  }
+}
 .line {
   stroke: var(--dead);
   stroke-width: 1.6;

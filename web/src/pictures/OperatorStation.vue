@@ -119,7 +119,7 @@ button:focus-visible {
 }
 small {
   display: block;
-  font-size: 12px;
+  font-size: 13px;
   font-weight: 400;
 }
 </style>

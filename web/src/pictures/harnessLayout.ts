@@ -146,8 +146,8 @@ function stretch(edge: ElkExtendedEdge): { x: number; y: number; long: number } 
 
 function placed(edge: ElkExtendedEdge, run: RunView | undefined): PlacedRun {
   const { x, y, long } = stretch(edge)
-  const full = run ? [run.id, run.color].filter(Boolean).join(' ') : ''
-  const text = wide(full) <= long ? full : wide(run?.id ?? '') <= long ? run?.id : undefined
+  // A wire goes by its color, as it does on the machine.
+  const text = run?.color && wide(run.color) <= long ? run.color : undefined
   return {
     id: edge.id,
     run,

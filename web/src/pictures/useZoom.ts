@@ -2,8 +2,8 @@ import { select } from 'd3-selection'
 import { zoom, zoomIdentity, type ZoomTransform } from 'd3-zoom'
 import { ref, watch, type Ref } from 'vue'
 
-/** Under this scale words can no longer be read. */
-const READABLE = 0.65
+/** At this scale the smallest words are 13 pixels high; under it they cannot be read at arm's length. */
+const READABLE = 1.1
 
 /** Zooming and moving a picture by wheel, pinch, drag and buttons. */
 export function useZoom(svg: Ref<SVGSVGElement | null>, size: () => [number, number]) {
@@ -54,7 +54,7 @@ export function useZoom(svg: Ref<SVGSVGElement | null>, size: () => [number, num
   function to(x: number, y: number) {
     if (!svg.value) return
     const selection = select(svg.value)
-    if (scale.value < 0.9) behavior.scaleTo(selection, 1)
+    if (scale.value < READABLE) behavior.scaleTo(selection, READABLE)
     behavior.translateTo(selection, x, y)
   }
 

@@ -22,5 +22,5 @@ export function standWords(controls: Control[], set: Condition): string {
     const at = c.positions.find((p) => p.id === set[c.id])
     return `${c.name.toLowerCase()} ${at?.name ?? set[c.id]}`
   })
-  return words.join(', ') || 'everything at rest'
+  return words.join(', ') || 'all controls as parked'
 }

@@ -7,3 +7,7 @@ export const ENGINE: { id: Engine; name: string }[] = [
   { id: 'running', name: 'running' },
   { id: 'running-hot', name: 'hot' },
 ]
+
+/** The same of a machine that may be started by a rope. */
+export const engineStates = (rope: boolean) =>
+  ENGINE.map((e) => (rope && e.id === 'cranking' ? { ...e, name: 'being pulled' } : e))

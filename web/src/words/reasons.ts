@@ -24,13 +24,13 @@ export function reasonWords(reason: ReasonView): string {
   const what = reason.what ? lower(reason.what.split(',')[0] ?? '') : ''
   switch (reason.kind) {
     case 'grounded':
-      return `kill wire grounded by ${ways(reason) || 'solid metal'}`
+      return `kill wire grounded by ${ways(reason) || 'a straight wire'}`
     case 'not-grounded':
-      return `the ${what} fires only grounded: wants ${ways(reason)}`
+      return `the ${what} fires only grounded: needs ${ways(reason)}`
     case 'unfed':
-      return `no feed to the ${what}: wants ${ways(reason)}`
+      return `no power to the ${what}: needs ${ways(reason)}`
     case 'stop-fed':
-      return `the ${what} is fed`
+      return `the ${what} has power`
     default:
       return 'stopped by hand'
   }

@@ -19,7 +19,7 @@ use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{Entry, ObservationEntry, Repair, SetUp};
 use kelvok_core::machine::Control;
-use kelvok_store::{JobChange, JobDigest, JobStatus, LogEntry, NewJob};
+use kelvok_store::{JobChange, JobDigest, JobStatus, JobsOf, LogEntry, NewJob};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use utoipa::{IntoParams, ToSchema};
@@ -92,10 +92,13 @@ pub struct JobsPage {
 
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-pub struct ByStatus {
+pub struct Which {
     /// Open or closed ones; all if not given.
     #[param(required = false, inline)]
     status: Option<Status>,
+    /// Those of one machine, by its name in addresses, whatever its revision then.
+    #[param(required = false)]
+    machine: Option<String>,
 }
 
 /// A job with everything recorded in it.
@@ -106,6 +109,8 @@ pub struct JobView {
     /// As `/jobs/{id}/mark` has it.
     pub mark: String,
     pub notes: Vec<String>,
+    /// Turned over by hand.
+    pub recoil: bool,
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
     /// What can be set up before something is measured or tried.
@@ -216,14 +221,15 @@ fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
 
 /// Jobs that are wanted, a page of them, open ones first and of each the newest. One that cannot be
 /// read is told beside the others.
-#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", params(ByStatus, Search),
+#[utoipa::path(get, operation_id = "list_jobs", path = "/jobs", params(Which, Search),
     responses((status = 200, body = JobsPage)))]
 pub async fn list(
     State(app): State<App>,
-    Query(by): Query<ByStatus>,
+    Query(which): Query<Which>,
     Query(search): Query<Search>,
 ) -> Result<Json<JobsPage>, Problem> {
-    let listed = app.store.jobs(by.status.map(JobStatus::from), &search.into()).await?;
+    let which = JobsOf { status: which.status.map(JobStatus::from), machine: which.machine };
+    let listed = app.store.jobs(&which, &search.into()).await?;
     let mut page = JobsPage {
         jobs: Vec::new(),
         total: listed.total,
@@ -279,6 +285,7 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
         summary: summary(circuit, digest),
         notes: document.identity.notes.clone(),
+        recoil: document.drive.recoil,
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
         set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),

@@ -36,6 +36,8 @@ pub struct WalkView {
     pub stands: Vec<StandView>,
     /// Contacts that no stand tells anything of.
     pub not_told: Vec<String>,
+    /// Whether the plug is worth taking off for so many stands.
+    pub worth_it: bool,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -125,6 +127,7 @@ fn walk_view(compiled: &Compiled, sweep: &KillSweep, log: &[Evidence]) -> WalkVi
         cautions: sweep.cautions.clone(),
         stands: stands.collect(),
         not_told: sweep.not_told.iter().map(|e| full_name(circuit, *e)).collect(),
+        worth_it: sweep.is_worth_it(),
     }
 }
 

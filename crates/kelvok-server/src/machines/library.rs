@@ -14,10 +14,11 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
+use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::check;
 use kelvok_core::machine::{Control, Machine, Problem as DocumentProblem};
-use kelvok_store::{Revision, RevisionHead};
+use kelvok_store::{MachineLine, Revision, RevisionHead};
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -108,10 +109,21 @@ impl Known {
     }
 }
 
+/// A line of the machine list.
+#[derive(Serialize, ToSchema)]
+pub struct MachineSummary {
+    #[serde(flatten)]
+    pub machine: MachineView,
+    /// Jobs that it had, at whatever revision.
+    pub jobs: i64,
+    /// When the last of them was opened.
+    pub last_job_at: Option<DateTime<Utc>>,
+}
+
 /// A page of machines.
 #[derive(Serialize, ToSchema)]
 pub struct MachinesPage {
-    pub machines: Vec<MachineView>,
+    pub machines: Vec<MachineSummary>,
     /// Machines on all pages.
     pub total: u64,
     /// Machines on a page.
@@ -135,9 +147,14 @@ pub async fn list(
         size: kelvok_store::PAGE,
         unreadable: listed.found.unreadable.iter().map(UnreadableView::of).collect(),
     };
-    for (name, newest) in listed.found {
+    for line in listed.found {
+        let MachineLine { name, newest, had } = line;
         match app.circuits.circuit(&app, newest.id).await {
-            Ok(circuit) => page.machines.push(MachineView::of(&name, &circuit, &newest)),
+            Ok(circuit) => page.machines.push(MachineSummary {
+                machine: MachineView::of(&name, &circuit, &newest),
+                jobs: had.map_or(0, |h| h.jobs),
+                last_job_at: had.map(|h| h.last),
+            }),
             Err(problem) if problem.status == 503 => return Err(problem),
             Err(problem) => page
                 .unreadable

@@ -58,8 +58,7 @@ function stand(s: SwitchSummary): string {
         No switch matches “{{ words }}”. Try fewer words.
       </p>
       <p v-else-if="!page.total" class="empty">
-        Nothing was on the bench yet. “Test a switch” lays one there: one of a machine, one by its
-        kind, or one that nobody knows.
+        No switch tested yet. Start with “Test a switch”: off a machine, by its type, or unknown.
       </p>
       <ul v-else>
         <li v-for="s in switches" :key="s.id">
@@ -70,7 +69,7 @@ function stand(s: SwitchSummary): string {
             <span class="name"
               ><b>{{ s.name }}</b
               ><small
-                >{{ s.profile ?? `${KIND[s.kind]}, kind not known`
+                >{{ s.profile ?? `${KIND[s.kind]}, type not known`
                 }}{{ s.new_part ? ', new part' : '' }}</small
               ></span
             >
@@ -79,7 +78,7 @@ function stand(s: SwitchSummary): string {
               }}<small
                 >{{ s.probes }} {{ s.probes === 1 ? 'probe' : 'probes'
                 }}{{
-                  s.job_id ? ', handed to its job' : s.status === 'closed' ? ', closed' : ''
+                  s.job_id ? ', sent to its job' : s.status === 'closed' ? ', closed' : ''
                 }}</small
               ></span
             >

@@ -23,7 +23,7 @@ import { useSwitch } from './useSwitch'
 
 const props = defineProps<{ id: string; tab?: string }>()
 
-const { person, load: loadPeople } = usePerson()
+const { person } = usePerson()
 const bench = useSwitch(props.id, person)
 const { view, trouble, refused, said, waiting, outbox } = bench
 const sheet = ref(false)
@@ -105,7 +105,7 @@ watch(
 )
 
 onMounted(async () => {
-  await Promise.all([bench.load(), loadPeople().catch(() => undefined)])
+  await bench.load()
   await bench.resume()
 })
 
@@ -208,8 +208,8 @@ useShortcuts((key) => {
       </template>
     </component>
     <p class="print-only">
-      Laid on the bench by {{ view.opened_by }}, {{ day(view.opened_at) }}
-      {{ clock(view.opened_at) }}. {{ view.entries }} entries.
+      Started by {{ view.opened_by }}, {{ day(view.opened_at) }} {{ clock(view.opened_at) }}.
+      {{ view.entries }} entries.
       {{
         view.leads
           ? `Leads ${ohms(view.leads.ohms)} Ω, taken off every reading.`

@@ -5,7 +5,7 @@ import { useDisplay } from 'vuetify'
 import GateTrack from '../../pictures/GateTrack.vue'
 import KillLadder from '../../pictures/KillLadder.vue'
 import PointList from '../../pictures/PointList.vue'
-import { ENGINE } from '../../words/engine'
+import { engineStates } from '../../words/engine'
 import CircuitTabs from '../CircuitTabs.vue'
 import MeasuredHere from './test/MeasuredHere.vue'
 
@@ -26,7 +26,9 @@ const phone = computed(() => width.value <= 600)
       <label
         >Engine
         <select v-model="engine">
-          <option v-for="e in ENGINE" :key="e.id" :value="e.id">{{ e.name }}</option>
+          <option v-for="e in engineStates(job.recoil)" :key="e.id" :value="e.id">
+            {{ e.name }}
+          </option>
         </select></label
       >
     </div>

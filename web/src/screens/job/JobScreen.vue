@@ -59,7 +59,7 @@ const {
   stand,
   letGo,
 } = useJob(props.id)
-const { person, load: loadPeople } = usePerson()
+const { person } = usePerson()
 const recorder = useRecorder(props.id, shown, recorded)
 const {
   chosen,
@@ -92,7 +92,7 @@ const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
 )
 
 onMounted(async () => {
-  await Promise.all([refresh(), loadPeople().catch(() => undefined)])
+  await refresh()
   await recorder.resume()
 })
 

@@ -7,7 +7,7 @@ import { usePerson } from '../usePerson'
 
 const emit = defineEmits<{ opened: [id: string] }>()
 
-const { person, load: loadPeople } = usePerson()
+const { person } = usePerson()
 const machine = shallowRef<MachineView>()
 const revision = computed(() => machine.value?.revision_id)
 const text = ref('')
@@ -15,14 +15,6 @@ const trouble = ref<ApiError>()
 const busy = ref(false)
 /** One id for the panel: sent twice, it is brought in once. */
 const id = uuid()
-
-onMounted(async () => {
-  try {
-    await loadPeople()
-  } catch (error) {
-    if (error instanceof ApiError) trouble.value = error
-  }
-})
 
 async function choose(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -60,7 +52,7 @@ async function bringIn() {
 <template>
   <form class="panel" aria-label="Import job" @submit.prevent="bringIn">
     <label class="file"
-      >A job’s story, JSON or CSV
+      >An exported job, JSON or CSV
       <input type="file" accept=".json,.csv,application/json,text/csv" @change="choose" />
     </label>
     <v-textarea
@@ -73,9 +65,7 @@ async function bringIn() {
     <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
       {{ trouble.message }} What you chose is kept.
     </p>
-    <v-btn type="submit" class="strong" :disabled="busy || !revision || !text.trim()"
-      >Bring it in</v-btn
-    >
+    <v-btn type="submit" class="strong" :disabled="busy || !revision || !text.trim()">Import</v-btn>
   </form>
 </template>
 

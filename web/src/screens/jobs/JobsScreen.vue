@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, type JobSummary } from '../../api/client'
+import { api } from '../../api/client'
 import ListPager from '../../lists/ListPager.vue'
 import SearchField from '../../lists/SearchField.vue'
 import UnreadableNotice from '../../lists/UnreadableNotice.vue'
 import { usePagedList } from '../../lists/usePagedList'
-import { clock, day } from '../../words/numbers'
-import { capital, list, unitName } from '../../words/units'
 import TopBar from '../TopBar.vue'
 import BringInPanel from './BringInPanel.vue'
+import JobList from './JobList.vue'
 import NewJobPanel from './NewJobPanel.vue'
 
 const router = useRouter()
@@ -42,12 +41,6 @@ const sections = computed(() => [
 const empty = computed(
   () => page.value && !words.value && !page.value.open && group.value !== 'closed' && !number.value,
 )
-
-function stand(job: JobSummary): string {
-  if (job.verdict) return `Fault found: ${list(job.verdict.units.map(unitName), 'or')}`
-  if (job.readings === 0) return job.last_at ? 'Heard, nothing measured yet' : 'Not started'
-  return `${job.readings} reading${job.readings === 1 ? '' : 's'}, no fault found yet`
-}
 </script>
 
 <template>
@@ -100,30 +93,7 @@ function stand(job: JobSummary): string {
     <template v-for="section in sections" :key="section.name">
       <section v-if="section.jobs.length" :aria-label="section.name">
         <h2>{{ section.name }}</h2>
-        <ul>
-          <li v-for="job in section.jobs" :key="job.id">
-            <router-link :to="`/jobs/${job.id}`">
-              <span class="number mono">{{ job.number }}</span>
-              <span class="machine"
-                ><b>{{ job.make }} {{ job.model }}</b
-                ><small>{{ job.tag }}</small
-                ><small v-if="job.found.length" class="changed">Not as built</small></span
-              >
-              <span class="complaint"
-                >{{ job.complaint }}<small>{{ job.owner }}</small></span
-              >
-              <span class="stand"
-                >{{ capital(stand(job))
-                }}<small
-                  >since {{ day(job.opened_at)
-                  }}<template v-if="job.last_at"
-                    >, last entry {{ clock(job.last_at) }}</template
-                  ></small
-                ></span
-              >
-            </router-link>
-          </li>
-        </ul>
+        <JobList :jobs="section.jobs" />
       </section>
     </template>
     <ListPager
@@ -189,48 +159,6 @@ h2 {
   margin: 22px 0 6px;
   color: var(--quiet);
 }
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 2px solid var(--ink);
-}
-li {
-  border-bottom: 1px solid var(--rule);
-}
-a {
-  display: grid;
-  grid-template-columns: 44px minmax(170px, 1fr) 2fr minmax(190px, 1.1fr);
-  gap: 4px 18px;
-  align-items: baseline;
-  padding: 14px 8px;
-  color: var(--ink);
-  text-decoration: none;
-  font-size: 18px;
-}
-a:hover {
-  background: var(--well);
-}
-.number {
-  font-size: 24px;
-  font-weight: 700;
-  color: var(--ember);
-}
-small {
-  display: block;
-  font-size: 15px;
-  color: var(--quiet);
-}
-a:hover small {
-  color: var(--ink);
-}
-.changed {
-  font-weight: 700;
-  color: var(--ochre);
-}
-.complaint {
-  font-size: 20px;
-}
 .empty {
   padding: 20px 8px;
   font-size: 18px;
@@ -240,17 +168,5 @@ a:hover small {
   padding: 12px 16px;
   border-left: 6px solid var(--plum);
   background: var(--panel);
-}
-@media (max-width: 900px) {
-  a {
-    grid-template-columns: 44px 1fr 1fr;
-  }
-  .complaint {
-    grid-column: 2 / -1;
-    grid-row: 1;
-  }
-  .machine {
-    grid-column: 2;
-  }
 }
 </style>

@@ -42,8 +42,7 @@ function returned(own: MachineView, before: JobSummary) {
   machine.value = own
   Object.assign(typed, { tag: before.tag, owner: before.owner, serial: before.serial })
 }
-const { person, load: loadPeople } = usePerson()
-void loadPeople().catch(() => undefined)
+const { person } = usePerson()
 
 /** What is typed outlives a reload, until the job is open. */
 const DRAFT = 'kelvok.draft.new-job'

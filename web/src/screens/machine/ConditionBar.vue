@@ -23,7 +23,7 @@ const props = defineProps<{
 const emit = defineEmits<{ go: [at: Standing]; changed: [conditions: ConditionView[]] }>()
 const route = useRoute()
 const router = useRouter()
-const { person, load: loadPeople } = usePerson()
+const { person } = usePerson()
 
 const lines = computed(() => doesLines(props.snapshot, props.detail))
 const naming = ref(false)
@@ -68,7 +68,6 @@ async function tried(request: Promise<ConditionView[]>) {
 }
 
 async function keep() {
-  if (!person.value) await loadPeople().catch(() => undefined)
   const { set, engine } = props.standing
   const body = { id: uuid(), name: called.value, set, engine, by: person.value }
   await tried(api.keepCondition(props.detail.name, body))
@@ -103,7 +102,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
       </div>
       <div>
         <label title="Compare with another condition"
-          >Against
+          >Compare with
           <select :value="String(route.query.with ?? '')" @change="compare">
             <option value="">nothing</option>
             <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
@@ -116,7 +115,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
           variant="text"
           :title="`Forget “${named.name}”`"
           @click="forget(named.id)"
-          >Forget it</v-btn
+          >Delete it</v-btn
         >
       </div>
     </div>

@@ -120,7 +120,7 @@ function choose(id: FaultRowView['verdict']) {
       </div>
       <p class="says">{{ shown.says }}</p>
       <p v-if="!rows.length" class="quiet">
-        {{ wanted ? 'No fault here says that.' : 'There is none of this kind.' }}
+        {{ wanted ? 'No fault matches.' : 'None of this kind.' }}
       </p>
       <div v-else class="scroll" tabindex="0" role="group" aria-label="Faults">
         <table>
@@ -229,5 +229,6 @@ tbody tr {
 }
 small {
   display: block;
+  font-size: 14px;
 }
 </style>

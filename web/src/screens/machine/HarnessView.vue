@@ -62,7 +62,7 @@ function save() {
 <template>
   <section class="harness" aria-label="Harness map" :data-took="took">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="!layout" class="quiet" role="status">Laying out {{ detail.wires }} wires.</p>
+    <p v-else-if="!layout" class="quiet" role="status">Drawing {{ detail.wires }} wires...</p>
     <template v-else>
       <div class="head">
         <v-autocomplete
@@ -76,16 +76,16 @@ function save() {
           @update:model-value="find"
         />
         <ul class="legend">
-          <li><i class="supply" /> supply reaches</li>
+          <li><i class="supply" /> battery gets here</li>
           <li><i class="ground" /> grounded</li>
           <li><i class="between" /> through a load</li>
           <li><i class="dead" /> dead</li>
-          <li><i class="splice" /> one metal</li>
+          <li><i class="splice" /> joined</li>
           <li>
             <svg width="16" height="14" aria-hidden="true">
               <path d="M1 3h14M4 7h8M6.5 11h3" />
             </svg>
-            bolted to metal
+            bolted to the frame
           </li>
           <li v-if="changed.length"><i class="changed" /> changed</li>
         </ul>

@@ -43,7 +43,7 @@ const isNow = (row: TableRow) =>
   <details>
     <summary>The whole interlock table, {{ rows.length }} combinations</summary>
     <p class="quiet">
-      Filter by any column; choose a row to set the machine so.
+      Filter by any column; pick a row to set the machine like that.
       <a :href="exportAddress(detail.name, 'table.csv')" download>Save as CSV</a>
     </p>
     <div class="scroll" tabindex="0" role="group" aria-label="Interlock table">
@@ -89,7 +89,7 @@ const isNow = (row: TableRow) =>
         </tbody>
       </table>
     </div>
-    <p v-if="!found.length" class="quiet">No combination is like that.</p>
+    <p v-if="!found.length" class="quiet">No combination matches.</p>
     <v-btn v-if="found.length > most" variant="text" @click="most += 500"
       >Show {{ found.length - most }} more</v-btn
     >

@@ -22,10 +22,12 @@ const VIEWS = [
   { id: 'harness', title: 'Harness map' },
   { id: 'parts', title: 'Parts and wires' },
   { id: 'faults', title: 'Fault sheet' },
+  { id: 'jobs', title: 'Jobs' },
 ]
 const HarnessView = defineAsyncComponent(() => import('./HarnessView.vue'))
 const PartsView = defineAsyncComponent(() => import('./PartsView.vue'))
 const FaultsView = defineAsyncComponent(() => import('./FaultsView.vue'))
+const JobsView = defineAsyncComponent(() => import('./JobsView.vue'))
 
 const machine = useMachine(props.name)
 const { detail, snapshot, standing, controls, stand, trouble, lag, named, load, go, move } = machine
@@ -112,7 +114,8 @@ useShortcuts((key, shift) => {
       :changed="compared ? changed : []"
     />
     <PartsView v-else-if="shown === 'parts'" :detail="detail" />
-    <FaultsView v-else :detail="detail" />
+    <FaultsView v-else-if="shown === 'faults'" :detail="detail" />
+    <JobsView v-else :detail="detail" />
     <p class="disclaimer">
       Kelvok does not certify this machine. The maker’s manual and local rules override this page.
     </p>

@@ -24,13 +24,13 @@ const wanted = computed(() =>
   <p class="way">
     <template v-if="ways.way === 'complete'">
       <b>Complete.</b>
-      <span v-if="gates">{{ ` Parted by no fewer than: ${gates}.` }}</span>
-      <span v-else>{{ ' Solid metal leads through.' }}</span>
+      <span v-if="gates">{{ ` To open it, all of these must open: ${gates}.` }}</span>
+      <span v-else>{{ ' A straight wire: no switch can open it.' }}</span>
     </template>
     <template v-else-if="ways.way === 'blocked'">
       <b>Open</b>{{ ` at ${gates}.` }}
       <template v-if="wanted.length">
-        {{ `Fewest moves that complete it: ${list(wanted, 'and')}.` }}
+        {{ `Fewest moves to complete it: ${list(wanted, 'and')}.` }}
         <v-btn
           v-if="!kills"
           class="no-print"
@@ -42,7 +42,7 @@ const wanted = computed(() =>
       </template>
       <template v-else-if="!ways.nearest">No position of the controls completes it now.</template>
     </template>
-    <template v-else>No part that only carries current is in the way.</template>
+    <template v-else>No switch or wire in between.</template>
   </p>
 </template>
 

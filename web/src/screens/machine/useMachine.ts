@@ -11,16 +11,16 @@ import {
   type SnapshotView,
   type Standing,
 } from '../../api/client'
-import { ENGINE } from '../../words/engine'
+import { ENGINE, engineStates } from '../../words/engine'
 
 /** The engine's state as one more control at the end of the station. */
-function engineControl(controls: Control[]): Control {
+function engineControl(controls: Control[], rope: boolean): Control {
   const free = !controls.some((c) => c.letter === 'e')
   return {
     id: 'engine',
     name: 'Engine',
     letter: free ? 'e' : '',
-    positions: ENGINE,
+    positions: engineStates(rope),
     rest: 'stopped',
   }
 }
@@ -59,7 +59,7 @@ export function useMachine(name: string) {
   })
   const controls = computed(() => {
     const own = detail.value?.controls ?? []
-    return [...own, engineControl(own)]
+    return [...own, engineControl(own, !!detail.value?.recoil)]
   })
   /** Every control and the engine, for the station. */
   const stand = computed<Condition>(() => ({

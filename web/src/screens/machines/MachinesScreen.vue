@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../api/client'
+import { api, type MachineSummary } from '../../api/client'
 import ListPager from '../../lists/ListPager.vue'
 import SearchField from '../../lists/SearchField.vue'
 import UnreadableNotice from '../../lists/UnreadableNotice.vue'
 import { usePagedList } from '../../lists/usePagedList'
+import { day } from '../../words/numbers'
 import TopBar from '../TopBar.vue'
 import ImportPanel from './ImportPanel.vue'
 
@@ -14,6 +15,11 @@ const importing = ref(false)
 const { page, words, number, pages, trouble, load } = usePagedList(api.machines)
 onMounted(load)
 const machines = computed(() => page.value?.machines)
+
+function history(m: MachineSummary): string {
+  if (!m.jobs) return 'No job yet'
+  return `${m.jobs} ${m.jobs === 1 ? 'job' : 'jobs'}, last ${day(m.last_job_at!)}`
+}
 </script>
 
 <template>
@@ -50,7 +56,8 @@ const machines = computed(() => page.value?.machines)
             ></span
           >
           <span class="stand"
-            >{{ m.wires }} wires<small>{{ m.source }}, revision {{ m.revision }}</small></span
+            >{{ history(m)
+            }}<small>{{ m.wires }} wires, {{ m.source }}, revision {{ m.revision }}</small></span
           >
         </router-link>
       </li>
@@ -88,7 +95,7 @@ li {
 }
 a {
   display: grid;
-  grid-template-columns: minmax(210px, 1fr) 2.4fr 150px;
+  grid-template-columns: minmax(210px, 1fr) 2.2fr 210px;
   gap: 4px 18px;
   align-items: baseline;
   padding: 12px 8px;

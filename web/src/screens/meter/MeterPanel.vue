@@ -44,7 +44,7 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
         <b v-if="live?.identity">{{ live.identity.model }}.</b> {{ words }}
       </p>
       <p v-if="live?.stands && !idle" class="hint quiet">
-        Not taken? Tap a live post, on ohms the probes together, then the point again.
+        Reading not taken? Touch a live post (on ohms, the probes together), then the point again.
       </p>
       <div class="row">
         <v-btn v-if="live?.stand_in && brings && !idle" size="small" @click="emit('bring')"

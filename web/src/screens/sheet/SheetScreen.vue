@@ -183,8 +183,13 @@ dd {
 }
 .picture {
   margin: 10px 0;
-  zoom: 0.8;
+  overflow-x: auto;
   break-inside: avoid;
+}
+@media print {
+  .picture {
+    zoom: 0.8;
+  }
 }
 .last {
   margin-top: 20px;

@@ -56,8 +56,7 @@ const rows = computed(() =>
       </tbody>
     </table>
     <p v-if="walk.not_told.length" class="quiet">
-      No step tells of: {{ walk.not_told.join('; ').toLowerCase() }}. The plan on the job tests
-      them.
+      No step checks: {{ walk.not_told.join('; ').toLowerCase() }}. The job’s own tests do.
     </p>
   </section>
 </template>

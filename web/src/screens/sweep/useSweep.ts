@@ -23,7 +23,7 @@ export function useSweep(id: string) {
   const trouble = ref('')
   const refused = ref('')
   const said = ref('')
-  const { person, load: loadPeople } = usePerson()
+  const { person } = usePerson()
 
   async function load() {
     try {
@@ -40,7 +40,7 @@ export function useSweep(id: string) {
   }
   const recorder = useRecorder(id, () => undefined, load)
   onMounted(async () => {
-    await Promise.all([load(), loadPeople().catch(() => undefined)])
+    await load()
     at.value = Math.max(walk.value?.stands.findIndex((s) => !s.found) ?? 0, 0)
     await recorder.resume()
   })

@@ -2,7 +2,7 @@
 //! the machine, and looks.
 
 use super::context::{Complaint, Context};
-use super::safety::{Hazards, hangs_on_battery};
+use super::safety::{Hazards, hangs_on_battery, has_battery};
 use super::survey::Candidates;
 use crate::circuit::Circuit;
 use crate::diagnosis::evidence::{SetUp, TestAction};
@@ -29,7 +29,9 @@ pub(crate) fn contexts(
     contexts.extend(all.sweeps());
     contexts.extend(all.tries());
     contexts.push(all.looks(suspects));
+    let battery = has_battery(circuit);
     for context in &mut contexts {
+        context.set_up.retain(|s| battery || *s != SetUp::BatteryOff);
         let (condition, set_up) = (&context.condition, &context.set_up);
         context.actions.retain(|action| match all.probes(*action) {
             Some(probe) => hazards.allows(set_up, condition, probe),

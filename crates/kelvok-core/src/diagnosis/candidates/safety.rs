@@ -26,13 +26,15 @@ pub enum Caution {
     PowerOff,
     /// Ohms with the battery's negative lead off: off first, on last.
     BatteryOff,
+    /// Ohms on a machine that has no battery: nobody turns the engine meanwhile.
+    EngineStopped,
     /// The unplugged connector bares live pins on its harness side.
     LiveHarness,
     /// The engine runs: keep clear of belts and blades, out of doors.
     EngineRuns,
     /// The blades may turn.
     BladesTurn,
-    /// The kill lead is off: the key cannot stop the engine. It must not be cranked.
+    /// The kill lead is off: nothing can stop the engine. It must not be cranked, nor pulled.
     KillLeadOff,
 }
 
@@ -58,6 +60,9 @@ impl Caution {
             Self::BatteryOff => {
                 "Battery negative clamp off first, on last. With it off nothing can crank."
             }
+            Self::EngineStopped => {
+                "Engine stopped, blades off. Nobody pulls the rope while the meter is on."
+            }
             Self::LiveHarness => {
                 "The plug stays live on the harness side: keep the loose end off metal."
             }
@@ -67,8 +72,8 @@ impl Caution {
             }
             Self::BladesTurn => "The blades may turn: nobody near the deck, chute down.",
             Self::KillLeadOff => {
-                "The kill wire is off its module: the key cannot stop the engine. It must not \
-                 be cranked."
+                "The kill wire is off its module: nothing can stop the engine. It must not be \
+                 started."
             }
         }
     }
@@ -361,7 +366,11 @@ pub(crate) fn cautions(
     }
     if action.is_ohms() {
         let dead = power_off(circuit, condition) == *condition;
-        all.push(if dead && !battery_off { Caution::PowerOff } else { Caution::BatteryOff });
+        all.push(match has_battery(circuit) {
+            false => Caution::EngineStopped,
+            true if dead && !battery_off => Caution::PowerOff,
+            true => Caution::BatteryOff,
+        });
     }
     if hazards.unkillable(set_up) {
         all.push(Caution::KillLeadOff);
@@ -383,6 +392,10 @@ pub(crate) fn cautions(
         all.push(Caution::LiveHarness);
     }
     all
+}
+
+pub(super) fn has_battery(circuit: &Circuit) -> bool {
+    circuit.elements().any(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
 }
 
 /// The same condition with the key switch at rest and the engine standing.

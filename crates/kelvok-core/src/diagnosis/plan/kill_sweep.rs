@@ -93,6 +93,16 @@ struct Target {
 /// Stands looked at as candidates, the nearest to the machine at rest.
 const MOST_CANDIDATES: usize = 600;
 
+/// A walk of fewer stands is none: the plan's own tests ask as much.
+const WALK: usize = 3;
+
+impl KillSweep {
+    /// Whether there is enough to walk through for the plug to come off.
+    pub fn is_worth_it(&self) -> bool {
+        self.stands.len() >= WALK
+    }
+}
+
 /// Plans the sweep of a kill circuit; `None` where no plug takes the module off its wire.
 ///
 /// # Errors

@@ -129,9 +129,7 @@ function working(position: string): string {
           </tr>
         </tbody>
       </table>
-      <p v-else>
-        No pair of it changes between its two positions: test the switch by hand first, under Table.
-      </p>
+      <p v-else>No pair changes between the two positions. Test it by hand first, under Table.</p>
     </section>
     <template #aside>
       <DoCard v-if="step && open" class="no-print" label="Next">

@@ -118,7 +118,7 @@ async function bringIn() {
             >A table, CSV <input type="file" accept=".csv,text/csv,text/plain" @change="choose"
           /></label>
           <v-textarea v-model="text" label="or paste it here" rows="4" />
-          <v-btn type="submit" :disabled="busy || !text.trim()">Bring it in</v-btn>
+          <v-btn type="submit" :disabled="busy || !text.trim()">Import</v-btn>
         </form>
         <p v-if="said" role="status">{{ said }}</p>
         <div v-if="left.length" class="left">

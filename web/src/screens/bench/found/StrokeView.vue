@@ -60,11 +60,11 @@ const findings = computed(() =>
     const going = t.way === 'in' ? 'Going in' : 'Coming out'
     const dead = t.dead.map(
       (d) =>
-        `${going}, dead spot from ${Math.round(d.from)} to ${Math.round(d.to)}%: it ${d.made ? 'closes' : 'opens'} there. A machine that shakes finds it.`,
+        `${going}, dead spot from ${Math.round(d.from)} to ${Math.round(d.to)}%: it ${d.made ? 'closes' : 'opens'} there. A shaking machine will find that spot.`,
     )
     const late = t.late
       ? [
-          `${going}, it changes only at the end of its travel: a little wear of the linkage and it is not reached.`,
+          `${going}, it changes only at the end of its travel. A little wear in the linkage and it won’t get there.`,
         ]
       : []
     return [...dead, ...late]
@@ -104,8 +104,8 @@ defineExpose({ take, step })
         way. A dead spot shows as an open stretch where it should be closed.
       </p>
       <p v-if="differs != null" class="quiet">
-        It changes {{ Math.round(differs) }}% of its travel later one way than the other: a snap
-        switch does, by a little.
+        It changes {{ Math.round(differs) }}% of its travel later one way than the other. A little
+        is normal for a snap switch.
       </p>
     </section>
     <template #aside>
@@ -119,9 +119,9 @@ defineExpose({ take, step })
         <BeepNoBeep @answer="take" />
         <div class="row">
           <v-btn @click="step(-1)"><kbd>[</kbd>&nbsp;Back a step</v-btn>
-          <v-btn @click="step(1)"><kbd>]</kbd>&nbsp;On a step</v-btn>
+          <v-btn @click="step(1)"><kbd>]</kbd>&nbsp;Next step</v-btn>
           <v-btn @click="way = way === 'in' ? 'out' : 'in'">{{
-            way === 'in' ? 'Go out instead' : 'Go in instead'
+            way === 'in' ? 'Letting out' : 'Pressing in'
           }}</v-btn>
         </div>
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { ApiError, api, type ProfileView, type SwitchKind } from '../../../api/client'
 import { IGNITION_TYPE, KIND, POSITIONS } from '../../../words/bench'
 import { usePerson } from '../../usePerson'
@@ -10,8 +10,7 @@ import MachinePicker from './MachinePicker.vue'
 const props = defineProps<{ profiles: ProfileView[] }>()
 const emit = defineEmits<{ laid: [id: string] }>()
 
-const { person, load: loadPeople } = usePerson()
-onMounted(() => loadPeople().catch(() => undefined))
+const { person } = usePerson()
 
 type From = 'machine' | 'kind' | 'unknown'
 const from = ref<From>('machine')

@@ -47,8 +47,7 @@ const words = computed(() => {
   <section class="panel" aria-label="The drawing’s layout">
     <h2>The drawing’s layout</h2>
     <p v-if="!profile" class="quiet">
-      Take it for a kind first, or start testing it as one: then say which terminal the drawing puts
-      where.
+      Pick a switch type first. Then say which terminal the drawing puts where.
     </p>
     <template v-else>
       <p v-if="words" class="stand" :class="view.layout?.stand" role="status">{{ words }}</p>

@@ -122,7 +122,7 @@ async function forget(p: ProfileView) {
             <p v-if="p.document.notes">{{ p.document.notes }}</p>
             <p class="do">
               <a :href="profileAddress(p.document.id)" download>Save as JSON</a>
-              <v-btn v-if="p.kept_by" size="small" height="44" @click="forget(p)">Forget it</v-btn>
+              <v-btn v-if="p.kept_by" size="small" height="44" @click="forget(p)">Delete it</v-btn>
             </p>
           </div>
         </li>

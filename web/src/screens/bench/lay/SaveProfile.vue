@@ -45,9 +45,9 @@ async function keep() {
     <p v-if="said" role="status">{{ said }}</p>
     <template v-if="!draft">
       <p class="quiet">
-        Once every pair is known, what was found can be kept as a kind of its own.
+        Once every pair is known, you can keep what you found as a switch type of your own.
       </p>
-      <v-btn @click="begin">Draft it from what you found</v-btn>
+      <v-btn @click="begin">Start from what you found</v-btn>
     </template>
     <form v-else @submit.prevent="keep">
       <v-text-field v-model="draft.name" label="Name" />

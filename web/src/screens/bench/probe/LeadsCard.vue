@@ -41,7 +41,8 @@ const DISPLAYS = ['OL', '1', '---']
     </div>
     <p class="quiet">
       Over range is OL on most meters, a 1 at the left edge or dashes on others. What yours shows
-      apart is taken for over range from here on; what it shows touching is taken off every reading.
+      with the probes apart counts as over range from now on. What it shows with them touching is
+      taken off every reading.
     </p>
     <div class="row">
       <v-btn type="submit" class="strong" height="60" :disabled="!touching.trim() || !apart.trim()"

@@ -55,9 +55,8 @@ const alike = computed(() => {
     </p>
     <p v-if="wrongIgnition(view) && !view.fit" class="warn">{{ wrongIgnition(view) }}</p>
     <p v-if="view.verdict === 'bad' && !view.findings.length" class="warn">
-      Whichever way its terminals are taken, this is not a good
-      {{ view.subject.profile?.name.toLowerCase() }}: it is bad, or of another kind. See Which is
-      which.
+      No layout makes this a good {{ view.subject.profile?.name.toLowerCase() }}: it is bad, or
+      another type. See Which is which.
     </p>
     <ul v-if="view.findings.length" aria-label="What is wrong">
       <li v-for="(f, i) in view.findings" :key="i">
@@ -76,7 +75,7 @@ const alike = computed(() => {
     <FitNotice :view="view" />
     <p v-for="c in view.conflicts" :key="c" class="conflict">{{ c }} Probe these again.</p>
     <p v-for="a in view.alike" :key="a.one + a.other" class="conflict">
-      “{{ a.one }}” and “{{ a.other }}” are named nearly alike: one terminal, or two?
+      “{{ a.one }}” and “{{ a.other }}” are nearly the same name: one terminal, or two?
     </p>
     <p v-for="(o, i) in view.operated" :key="`o${i}`" :class="{ bad: o.below == null }">
       {{ operatedWords(o, view.subject) }}

@@ -75,12 +75,12 @@ const items = computed(() =>
         <p>
           {{
             view.new_part
-              ? 'A note goes into its story; a new part says nothing of the old one.'
+              ? 'A note goes into the job. A new part tells nothing about the old one.'
               : view.machine?.unplugs
-                ? 'Every reading goes into its log as evidence, and a note into its story.'
-                : 'A note goes into its story. It is not the machine’s own switch, or no drawing shows its plug, so the readings stay here.'
+                ? 'Every reading goes into the job as evidence, with a note.'
+                : 'A note goes into the job. The readings stay here: it’s not this machine’s switch, or no drawing shows its plug.'
           }}
-          The test is closed by it.
+          This closes the test.
         </p>
         <v-btn type="submit" class="strong">Send it</v-btn>
       </template>

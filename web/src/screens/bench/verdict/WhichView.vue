@@ -53,7 +53,7 @@ async function takeFor(profile: string) {
     <section aria-label="Which switch it is">
       <h2>Which switch it is</h2>
       <p v-if="known">
-        Taken for: <b>{{ view.subject.profile?.name }}</b>. Its terminals are
+        Testing it as: <b>{{ view.subject.profile?.name }}</b>. Its terminals are
         {{ Object.keys(view.subject.layout ?? {}).length ? 'as entered' : 'as printed on it' }}.
         <v-btn
           v-if="open"
@@ -150,7 +150,7 @@ async function takeFor(profile: string) {
                           f.map((x) => FUNCTION[x]),
                           'or',
                         )
-                      : 'joined to nothing'
+                      : 'not connected'
                   }}
                 </td>
               </tr>

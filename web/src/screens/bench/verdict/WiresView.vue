@@ -86,8 +86,8 @@ defineExpose({ take })
         <p v-if="!plan" class="big">
           {{
             view.progress.every((p) => p.complete)
-              ? 'Whichever way it is wired, this switch does not do what the machine wants. It is no replacement.'
-              : 'Finish the table first: then it is said which wires must move.'
+              ? 'However you wire it, this switch won’t do what the machine needs. Don’t fit it.'
+              : 'Finish the table first. Then you’ll see which wires to move.'
           }}
         </p>
         <template v-else>
@@ -99,9 +99,9 @@ defineExpose({ take })
             ><template v-else>The plug fits as it is: no wire to move.</template>
           </p>
           <p v-if="plan.orders > 1" class="quiet">
-            {{ plan.orders }} ways work the same at the switch; this one moves the fewest wires.
-            What no reading tells apart, kill from ground above all, the machine’s wires decide: go
-            by their function.
+            {{ plan.orders }} layouts work the same at the switch; this one moves the fewest wires.
+            Where no reading tells two apart, kill and ground above all, go by what the machine’s
+            wires do.
           </p>
           <ol>
             <li v-for="(m, i) in plan.moves" :key="i" :class="{ now: i === 0 }">

@@ -16,6 +16,7 @@ import { usePerson } from '../../usePerson'
 import MeterPanel from '../../meter/MeterPanel.vue'
 import NextTestCard from './NextTestCard.vue'
 import OwnTest from './OwnTest.vue'
+import SweepButton from './SweepButton.vue'
 import TryCard from './TryCard.vue'
 import WalkRound from './WalkRound.vue'
 import WaysPanel from '../ways/WaysPanel.vue'
@@ -177,12 +178,7 @@ defineExpose({
         >Meter</v-btn
       >
       <v-btn size="small" :aria-expanded="round" @click="round = !round">Walk-round</v-btn>
-      <v-btn
-        v-if="job.circuits.some((c) => c.shape === 'ladder')"
-        size="small"
-        :to="`/jobs/${job.id}/sweep`"
-        >Sweep the kill wire</v-btn
-      >
+      <SweepButton :job="job" />
       <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">Something else</v-btn>
     </div>
     <OwnTest v-if="owns" :job="job" @measure="measureOwn" />

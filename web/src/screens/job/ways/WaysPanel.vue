@@ -68,7 +68,7 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
   <section class="ways" aria-label="Other methods">
     <div class="head">
       <span
-        >By <b>{{ current?.name.toLowerCase() }}</b></span
+        >Method: <b>{{ current?.name.toLowerCase() }}</b></span
       >
       <v-btn size="small" :aria-expanded="open" @click="toggle">{{
         open ? 'Close' : 'Other methods'

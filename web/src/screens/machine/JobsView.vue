@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { computed, onMounted } from 'vue'
+import { api, type MachineDetail } from '../../api/client'
+import ListPager from '../../lists/ListPager.vue'
+import SearchField from '../../lists/SearchField.vue'
+import UnreadableNotice from '../../lists/UnreadableNotice.vue'
+import { usePagedList } from '../../lists/usePagedList'
+import JobList from '../jobs/JobList.vue'
+
+/** What machines of this model were in for before, and what it was. */
+const props = defineProps<{ detail: MachineDetail }>()
+const { page, words, number, pages, trouble, load } = usePagedList((wanted) =>
+  api.jobs({ ...wanted, machine: props.detail.name }),
+)
+onMounted(load)
+const empty = computed(() => page.value?.total === 0)
+</script>
+
+<template>
+  <section aria-label="Jobs on this model">
+    <SearchField v-model="words" label="Search number, tag, owner, serial, fault" />
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="!page && !trouble" class="quiet" role="status">Loading...</p>
+    <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these jobs" />
+    <p v-if="empty" class="empty" role="status">
+      {{ words ? `No job matches “${words}”.` : 'No job on this model yet.' }}
+    </p>
+    <JobList v-else-if="page" :jobs="page.jobs" />
+    <ListPager
+      v-if="page && !empty"
+      v-model="number"
+      :pages="pages"
+      :total="page.total"
+      :what="page.total === 1 ? 'job' : 'jobs'"
+    />
+  </section>
+</template>
+
+<style scoped>
+section {
+  padding: 12px 20px;
+  max-width: 1140px;
+}
+.empty {
+  padding: 20px 8px;
+  font-size: 18px;
+}
+</style>
