@@ -2,6 +2,7 @@ import { readFileSync, readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import CODES from '../src/words/codes.json'
+import SAY from '../src/words/say.json'
 
 /** Words that nobody says across a bench, and what was decided instead; the glossary is docs/words.md. */
 const BANNED: [RegExp, string][] = [
@@ -61,13 +62,15 @@ function strings(path: string): string[] {
     .filter((s) => /[a-z]{2,} |^[A-Z][a-z]+/.test(s))
 }
 
-const core: string[] = Object.values(CODES).flatMap((table) => Object.values(table) as string[])
+const tables = (catalog: object): string[] =>
+  Object.values(catalog).flatMap((table) => Object.values(table as object) as string[])
 
 describe('plain words', () => {
   test('are all that is on a screen', () => {
     const found = [
       ...files('src').map((path) => [path, strings(path)] as const),
-      ['core', core] as const,
+      ['core', tables(CODES)] as const,
+      ['say.json', tables(SAY)] as const,
     ]
       .flatMap(([path, said]) => said.map((s) => [path, s] as const))
       .flatMap(([path, s]) =>
@@ -78,9 +81,18 @@ describe('plain words', () => {
 
   test('are found where they are', () => {
     // The finder itself: a screen's texts, labels and literals are seen, its code is not.
-    const said = strings('src/screens/job/PutBackBar.vue')
-    expect(said).toContain('Still off')
+    const said = strings('src/screens/job/test/WalkRound.vue')
+    expect(said.some((s) => s.includes('everything off, no meter:'))).toBe(true)
     expect(said.some((s) => s.includes('defineProps'))).toBe(false)
     expect(BANNED.filter(([word]) => word.test('Sound: buzzes')).length).toBe(2)
+  })
+
+  test('of the catalog are each said somewhere', () => {
+    const code = files('src').map((path) => readFileSync(path, 'utf8'))
+    const whole = code.join('\n')
+    const dead = Object.entries(SAY).flatMap(([screen, table]) =>
+      Object.keys(table).filter((key) => !whole.includes(`SAY.${screen}.${key}`)),
+    )
+    expect(dead).toEqual([])
   })
 })

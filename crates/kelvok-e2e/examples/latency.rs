@@ -4,7 +4,7 @@
 //! how long the harness map takes to lay out.
 
 use anyhow::Context;
-use kelvok_e2e::{Page, Workshop};
+use kelvok_e2e::{Page, Workshop, say};
 
 const MOVES: &str = r"
     const done = arguments[arguments.length - 1];
@@ -84,7 +84,7 @@ async fn main() -> anyhow::Result<()> {
 
 async fn measure(page: &Page) -> anyhow::Result<Vec<(&'static str, [f64; 2])>> {
     page.go("/jobs/01930000-0000-7000-8000-000000000000").await?;
-    page.click("Done, it’s set").await?;
+    page.click(say("job.doneItsSet")).await?;
     page.click("Silent").await?;
     page.sees("Found: silent, no click.").await?;
     let mut measured = vec![("a job's track", moves(page, ".labels .expected").await?)];

@@ -2,7 +2,7 @@
 //! `cargo run -p kelvok-e2e --example screenshots`.
 
 use anyhow::bail;
-use kelvok_e2e::{Meter, Page, Theme, Workshop};
+use kelvok_e2e::{Meter, Page, Theme, Workshop, say};
 use std::path::Path;
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
@@ -23,19 +23,19 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     page.picture(&folder.join("jobs-day.png")).await?;
     complaint(page, folder).await?;
     page.go(JOB).await?;
-    page.click("Done, it’s set").await?;
+    page.click(say("job.doneItsSet")).await?;
     page.click("Nothing").await?;
-    page.sees("Next test").await?;
-    page.click("Walk-round").await?;
-    page.click("Other methods").await?;
+    page.sees(say("job.nextTest")).await?;
+    page.click(say("job.walkRound")).await?;
+    page.click(say("job.otherMethods")).await?;
     page.sees("costs less").await?;
     page.size(1280, 1560).await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-ways-day.png")).await?;
     page.size(1280, 800).await?;
-    page.click("Close").await?;
-    page.click("Walk-round").await?;
+    page.click(say("common.close")).await?;
+    page.click(say("job.walkRound")).await?;
     for (point, typed) in [
         ("Battery + post", "12.58"),
         ("Key S", "12.57"),
@@ -47,7 +47,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     }
     page.sees("start pole is open").await?;
     // The pointer off the track, the focus out of the field.
-    page.click_on("h2", "Possible causes").await?;
+    page.click_on("h2", say("pictures.possibleCauses")).await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-trace-day.png")).await?;
@@ -58,11 +58,11 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     page.size(1280, 800).await?;
     page.theme(Theme::Day).await?;
     page.sees("press its plunger by hand").await?;
-    page.click("Done, it’s set").await?;
+    page.click(say("job.doneItsSet")).await?;
     page.click("No beep").await?;
     page.sees("Found · 9").await?;
-    page.click("That’s it").await?;
-    page.sees("Fault found").await?;
+    page.click(say("job.thatsIt")).await?;
+    page.sees(say("job.faultFound")).await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-verdict-day.png")).await?;
@@ -78,8 +78,8 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
 /// A complaint by buttons, on a phone.
 async fn complaint(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.size(390, 844).await?;
-    page.click("New job").await?;
-    page.click_on(".v-select, .v-field", "Machine").await?;
+    page.click(say("jobs.newJob")).await?;
+    page.click_on(".v-select, .v-field", say("common.machine")).await?;
     page.choose("Dunmarrow Z-52").await?;
     page.click("Dies").await?;
     page.click("When I get off").await?;
@@ -87,14 +87,14 @@ async fn complaint(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.querySelector('.picker').scrollIntoView()").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("complaint-phone-day.png")).await?;
-    page.click("Open job").await?;
+    page.click(say("jobs.openJob")).await?;
     page.sees("First: see it happen").await?;
     page.script("window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-phone-day.png")).await?;
     page.theme(Theme::Bay).await?;
     page.press("v").await?;
-    page.sees("Leave bay view").await?;
+    page.sees(say("job.leaveBayView")).await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-bay-view-bay.png")).await?;
     page.theme(Theme::Day).await?;
@@ -113,8 +113,8 @@ async fn sweep_and_meter(workshop: &Workshop, page: &Page, folder: &Path) -> any
     let _meter = Meter::start(workshop, "pellwick-gt-46", "solenoid.coil=open")?;
     page.go("/").await?;
     page.click("2 Pellwick GT-46").await?;
-    page.click("Meter").await?;
-    page.click("Connect").await?;
+    page.click(say("common.meter")).await?;
+    page.click(say("meter.connect")).await?;
     page.theme(Theme::Bay).await?;
     tokio::time::sleep(std::time::Duration::from_millis(2500)).await;
     page.picture(&folder.join("job-meter-bay.png")).await?;

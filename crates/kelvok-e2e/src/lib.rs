@@ -5,10 +5,12 @@
 
 mod meter;
 mod page;
+mod words;
 mod workshop;
 
 pub use meter::Meter;
 pub use page::{Page, Theme};
+pub use words::say;
 pub use workshop::{Workshop, program};
 
 use std::future::Future;

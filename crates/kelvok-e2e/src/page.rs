@@ -274,9 +274,14 @@ impl Page {
 
     /// Types into the reading field and presses Enter.
     pub async fn type_reading(&self, typed: &str) -> anyhow::Result<()> {
+        self.type_only(typed).await?;
+        self.press(Key::Enter + "").await
+    }
+
+    /// Types into the reading field, and does not send it.
+    pub async fn type_only(&self, typed: &str) -> anyhow::Result<()> {
         let field = self.driver.query(By::Css(".reading input")).first().await?;
-        field.send_keys(typed).await?;
-        Ok(field.send_keys(Key::Enter + "").await?)
+        Ok(field.send_keys(typed).await?)
     }
 
     /// What stands in the reading field.

@@ -1,6 +1,6 @@
 //! Bay view: a phone clipped to the machine shows the card alone, and two keys work it.
 
-use kelvok_e2e::with_page;
+use kelvok_e2e::{say, with_page};
 use serde_json::json;
 use thirtyfour::prelude::*;
 
@@ -22,10 +22,10 @@ fn the_card_alone_and_two_keys_that_work_it() {
     with_page(|_workshop, page| async move {
         page.size(390, 844).await?;
         page.go(JOB).await?;
-        page.sees("Done, it’s set").await?;
+        page.sees(say("job.doneItsSet")).await?;
         assert_ne!(page.script(BESIDES).await?, json!([]));
         page.press("v").await?;
-        page.sees("Leave bay view").await?;
+        page.sees(say("job.leaveBayView")).await?;
         assert_eq!(page.script(BESIDES).await?, json!([]), "more than the card");
         page.accessible_in_both_themes().await?;
 
@@ -39,8 +39,8 @@ fn the_card_alone_and_two_keys_that_work_it() {
         page.press(Key::Enter + "").await?;
         page.sees("Nothing").await?;
 
-        page.click("Leave bay view").await?;
-        page.lacks("Leave bay view").await?;
+        page.click(say("job.leaveBayView")).await?;
+        page.lacks(say("job.leaveBayView")).await?;
         assert_ne!(page.script(BESIDES).await?, json!([]));
 
         // Gone by the browser's own way, the next screen is whole.
@@ -48,9 +48,9 @@ fn the_card_alone_and_two_keys_that_work_it() {
         page.click_on(&format!("a[href='{JOB}']"), "").await?;
         page.sees("First: see it happen").await?;
         page.press("v").await?;
-        page.sees("Leave bay view").await?;
+        page.sees(say("job.leaveBayView")).await?;
         page.driver.back().await?;
-        page.sees("New job").await?;
-        page.lacks("Leave bay view").await
+        page.sees(say("jobs.newJob")).await?;
+        page.lacks(say("job.leaveBayView")).await
     });
 }

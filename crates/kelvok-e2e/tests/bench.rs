@@ -1,7 +1,7 @@
 //! The switch bench: a key switch tested by keyboard, an unknown one by touch, a plunger switch from
 //! the meter, wires moved, tables brought in, everything printed.
 
-use kelvok_e2e::{Meter, Page, with_page};
+use kelvok_e2e::{Meter, Page, say, with_page};
 use std::time::Duration;
 use thirtyfour::common::print::PrintParameters;
 use thirtyfour::prelude::*;
@@ -65,22 +65,22 @@ fn a_key_switch_is_tested_by_keyboard_alone() {
     with_page(|_workshop, page| async move {
         page.tab_to("Switch bench").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("Last on the bench").await?;
+        page.sees(say("bench.lastOnTheBench")).await?;
         page.tab_to("Test a switch").await?;
         page.press(Key::Enter + "").await?;
         page.sees("From a machine").await?;
-        page.sees("Key switch").await?;
+        page.sees(say("bench.keySwitch")).await?;
         page.tab_to("Start testing").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("Leads first").await?;
+        page.sees(say("bench.leadsFirst")).await?;
         page.accessible().await?;
         page.tab_to("Beep only").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("Should stay silent").await?;
+        page.sees("Should not beep").await?;
         // Its starter contact is dead, and it hangs up on nothing.
         let answer = async |card: Card| {
             let dead = card.pair.contains(&"S".to_owned());
-            let made = card.says.contains("Should buzz") && !dead;
+            let made = card.says.contains("Should beep") && !dead;
             page.press(if made { "z" } else { "n" }).await
         };
         let taken = follow(&page, answer, "Nothing more to test").await?;
@@ -92,7 +92,7 @@ fn a_key_switch_is_tested_by_keyboard_alone() {
         page.press("u").await?;
         page.sees("Let it spring back").await?;
         page.press("n").await?;
-        page.sees("Nothing more to test").await?;
+        page.sees(say("bench.nothingMoreToTest")).await?;
         page.press("?").await?;
         page.sees("start a reading in ohms").await?;
         page.press(Key::Escape + "").await?;
@@ -116,7 +116,7 @@ fn an_answer_that_waits_for_the_server_is_kept_and_no_other_goes_to_its_pair() {
         workshop.lock().await.start_server()?;
         page.sees("4 of 7").await?;
         page.go(&format!("{DRAWER}/log")).await?;
-        page.sees("8 1 – 2 in run: silent").await?;
+        page.sees("8 1 – 2 in run: no beep").await?;
         let entries = page.script("return document.querySelectorAll('main ol li').length").await?;
         anyhow::ensure!(entries == 8, "{entries} entries");
         Ok(())
@@ -128,14 +128,14 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
     with_page(|_workshop, page| async move {
         page.size(800, 1280).await?;
         page.go("/bench").await?;
-        page.click("Test a switch").await?;
+        page.click(say("bench.testASwitch")).await?;
         page.click("Unknown").await?;
-        page.click("Start testing").await?;
-        page.sees("Leads first").await?;
+        page.click(say("bench.startTesting")).await?;
+        page.sees(say("bench.leadsFirst")).await?;
         let field = page.named(".leads input", "").await?;
         field.send_keys("0.3").await?;
-        page.click("OL").await?;
-        page.click("Record").await?;
+        page.click(say("bench.ol")).await?;
+        page.click(say("common.record")).await?;
         page.sees("Tells which is which").await?;
         page.fits_thumb_and_eye().await?;
         let real = |name: &str| ["A", "G", "S", "B", "M"][name.parse::<usize>().unwrap_or(1) - 1];
@@ -156,33 +156,25 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
         page.sees("2 switch types match, 8 possible layouts in all.").await?;
         page.sees("is S, starter").await?;
         page.sees("For a magneto: grounds the kill wire to stop.").await?;
-        page.click("Show every layout that fits").await?;
+        page.click(say("bench.showEveryLayoutThatFits")).await?;
         page.sees("five lettered terminals, for a magneto: 4").await?;
-        anyhow::ensure!(
-            page.script(TOO_SMALL).await? == serde_json::json!([]),
-            "{:?}",
-            page.script(TOO_SMALL).await?
-        );
+        page.fits_thumb_and_eye().await?;
         page.click("Draft it from what you found").await?;
         page.sees("Not every pair is known yet").await?;
-        page.click("Table").await?;
+        page.click(say("bench.table")).await?;
         follow(&page, answer, "Nothing more to test").await?;
         page.sees("No reading at the switch tells these apart").await?;
         page.sees("supply: its wire has battery volts with the key off").await?;
         page.click("Which is which").await?;
         page.click("Draft it from what you found").await?;
         page.sees("Terminal 3").await?;
-        page.click("Keep it").await?;
+        page.click(say("common.keepIt")).await?;
         page.sees("Kept as “Unknown key switch, 5 terminals”").await?;
         page.go("/bench").await?;
         page.sees("kept by").await?;
         page.click("Unknown key switch, 5 terminals kept by").await?;
         page.sees("off: 2 + 5").await?;
-        anyhow::ensure!(
-            page.script(TOO_SMALL).await? == serde_json::json!([]),
-            "{:?}",
-            page.script(TOO_SMALL).await?
-        );
+        page.fits_thumb_and_eye().await?;
         page.accessible_in_both_themes().await
     });
 }
@@ -192,27 +184,27 @@ fn a_plunger_switch_is_tested_from_the_meter_and_nobody_types() {
     with_page(|workshop, page| async move {
         let _meter = Meter::start(&*workshop.lock().await, "pellwick-gt-46", "neutral.start=open")?;
         page.go("/bench").await?;
-        page.click("Test a switch").await?;
-        page.unfold("Machine").await?;
+        page.click(say("bench.testASwitch")).await?;
+        page.unfold(say("common.machine")).await?;
         page.choose("Pellwick GT-46").await?;
-        page.sees("Key switch").await?;
-        page.unfold("Its switch").await?;
+        page.sees(say("bench.keySwitch")).await?;
+        page.unfold(say("bench.itsSwitch")).await?;
         page.choose("Lever switch").await?;
-        page.click("Start testing").await?;
-        page.click("Beep only: go on").await?;
-        page.click("Meter").await?;
-        page.click("Connect").await?;
+        page.click(say("bench.startTesting")).await?;
+        page.click(say("bench.beepOnlyGoOn")).await?;
+        page.click(say("common.meter")).await?;
+        page.click(say("meter.connect")).await?;
         page.sees("STAND-IN").await?;
-        let answer = async |_: Card| page.click("Probes there").await;
+        let answer = async |_: Card| page.click(say("meter.probesThere")).await;
         let taken = follow(&page, answer, "Nothing more to test").await?;
         anyhow::ensure!(taken >= 10, "{taken} readings came from the meter");
         page.sees("Bad: 1 thing wrong").await?;
         page.sees("The contact does not make.").await?;
         // What was found goes to the job of that machine.
-        page.click("Send to job").await?;
-        page.sees("Every reading goes into its log as evidence").await?;
-        page.click("Send it").await?;
-        page.click("To its job").await?;
+        page.click(say("bench.sendToJob")).await?;
+        page.sees("Every reading goes into the job as evidence").await?;
+        page.click(say("bench.sendIt")).await?;
+        page.click(say("bench.toItsJob")).await?;
         page.sees("Lever switch of the Pellwick GT-46 on the bench: bad.").await?;
         page.sees("Lever switch").await
     });
@@ -223,14 +215,14 @@ fn wires_are_moved_one_at_a_time_and_checked_at_the_end() {
     with_page(|_workshop, page| async move {
         page.go(&format!("{NEW_KEY}/wires")).await?;
         page.sees("3 wires to move, one at a time.").await?;
-        page.sees("Not to be fitted yet").await?;
+        page.sees(say("bench.notToBeFittedYet")).await?;
         page.sees("red (B) out of cavity 1, hold it aside, taped").await?;
-        page.click("Done").await?;
+        page.click(say("common.done")).await?;
         page.sees("Held aside now: red (B)").await?;
-        page.click("Done").await?;
+        page.click(say("common.done")).await?;
         page.sees("1 wire to move").await?;
-        page.click("Done").await?;
-        page.sees("Every wire is where it belongs.").await?;
+        page.click(say("common.done")).await?;
+        page.sees(say("bench.everyWireIsWhereIt")).await?;
         let next = "return document.querySelector('[aria-label=Check] .do')?.parentElement.innerText ?? ''";
         for _ in 0..12 {
             let says = page.script(next).await?;
@@ -238,10 +230,10 @@ fn wires_are_moved_one_at_a_time_and_checked_at_the_end() {
             if says.is_empty() || page.text().await?.contains("✓ Checked.") {
                 break;
             }
-            page.press(if says.contains("should buzz") { "z" } else { "n" }).await?;
+            page.press(if says.contains("should beep") { "z" } else { "n" }).await?;
             tokio::time::sleep(Duration::from_millis(500)).await;
         }
-        page.sees("✓ Checked.").await?;
+        page.sees(say("bench.checked")).await?;
         page.accessible_in_both_themes().await
     });
 }
@@ -250,21 +242,21 @@ fn wires_are_moved_one_at_a_time_and_checked_at_the_end() {
 fn a_drawing_is_contradicted_and_a_table_is_brought_in() {
     with_page(|_workshop, page| async move {
         page.go(&format!("{NEW_KEY}/which")).await?;
-        page.click("It’s this one").await?;
+        page.click(say("bench.itsThisOne")).await?;
         page.sees("Confirmed: what was read fits the drawing").await?;
         // Two of it the other way round.
         for (terminal, be) in [("2", "B, supply"), ("3", "S, starter"), ("5", "A, accessory")] {
             page.unfold(&format!("Terminal {terminal} is")).await?;
             page.choose(be).await?;
         }
-        page.click("This is the layout").await?;
+        page.click(say("bench.thisIsTheLayout")).await?;
         page.sees("Contradicted. 4 other layouts of this type do fit").await?;
         page.accessible().await?;
 
         page.go(&format!("{PTO}/log")).await?;
         let field = page.named("textarea", "").await?;
         field.send_keys("position;from;to;reading\n\non;B NO;C COM;silent\non;B NO;B NO;buzz\non;B NO;C NC;blue\npulled;A NC;A COM;buzz").await?;
-        page.click("Import").await?;
+        page.click(say("common.import")).await?;
         page.sees("2 lines brought in. Added to the switch: position pulled.").await?;
         page.sees("line 5: \"blue\" is not beep, no beep or ohms").await?;
         page.sees("tells nothing").await?;
@@ -292,7 +284,7 @@ fn every_view_of_a_switch_is_accessible_and_a_test_prints_on_one_page() {
         }
         for path in [SEAT, PTO, KEY] {
             page.go(path).await?;
-            page.sees("found").await?;
+            page.sees(say("pictures.found")).await?;
             let pdf = page.driver.print_page(PrintParameters::default()).await?;
             let text = String::from_utf8_lossy(&pdf);
             let pages = text.matches("/Type /Page\n").count();

@@ -1,6 +1,6 @@
 //! A device: who works at it, and whether everything on it is large enough for a thumb and an eye.
 
-use kelvok_e2e::with_page;
+use kelvok_e2e::{say, with_page};
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 
@@ -10,11 +10,11 @@ fn whoever_works_at_a_new_device_says_who_they_are_and_signs_with_it() {
         page.script("localStorage.removeItem('kelvok.person')").await?;
         page.go(JOB).await?;
         // Nobody is taken for the first of the list.
-        page.sees("Who is working at this device?").await?;
+        page.sees(say("shell.whoIsWorkingAtThis")).await?;
         page.accessible_in_both_themes().await?;
         page.click("Tobias").await?;
-        page.lacks("Who is working at this device?").await?;
-        page.click("Done, it’s set").await?;
+        page.lacks(say("shell.whoIsWorkingAtThis")).await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         let by = "return document.querySelector('.story li small')?.innerText ?? ''";
         page.sees("You got: nothing, no click.").await?;
@@ -22,8 +22,8 @@ fn whoever_works_at_a_new_device_says_who_they_are_and_signs_with_it() {
         assert!(by.as_str().is_some_and(|b| b.contains("Tobias")), "{by}");
         // Asked once.
         page.reload().await?;
-        page.sees("What was done").await?;
-        page.lacks("Who is working at this device?").await
+        page.sees(say("common.whatWasDone")).await?;
+        page.lacks(say("shell.whoIsWorkingAtThis")).await
     });
 }
 
@@ -32,9 +32,9 @@ fn a_name_that_left_the_shop_is_asked_for_again() {
     with_page(|_workshop, page| async move {
         page.script("localStorage.setItem('kelvok.person', 'Nobody Here')").await?;
         page.go("/").await?;
-        page.sees("Who is working at this device?").await?;
+        page.sees(say("shell.whoIsWorkingAtThis")).await?;
         page.click("Maren").await?;
-        page.lacks("Who is working at this device?").await?;
+        page.lacks(say("shell.whoIsWorkingAtThis")).await?;
         let kept = page.script("return localStorage.getItem('kelvok.person')").await?;
         assert_eq!(kept, "Maren");
         Ok(())

@@ -1,12 +1,12 @@
 //! The machine library and a machine's views, by mouse and by keyboard.
 
-use kelvok_e2e::{Page, with_page};
+use kelvok_e2e::{Page, say, with_page};
 use thirtyfour::prelude::*;
 
 #[test]
 fn the_library_is_searched_and_a_machine_says_how_it_decides() {
     with_page(|_workshop, page| async move {
-        page.click("Machines").await?;
+        page.click(say("common.machines")).await?;
         page.sees("Dunmarrow Z-60M").await?;
         // What a machine came with stands in the list already.
         page.sees("Not as built: Neutral switch jumped").await?;
@@ -35,6 +35,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         page.set("seat", "empty").await?;
         page.set("engine", "running").await?;
         page.sees("A running engine stops. kill wire grounded by seat empty and pedal up.").await?;
+        page.stands_at("engine", "running").await?;
         let address = page.driver.current_url().await?;
         assert_eq!(address.query(), Some("set=key:run&set=seat:empty&engine=running"));
         page.reload().await?;
@@ -43,7 +44,7 @@ fn the_library_is_searched_and_a_machine_says_how_it_decides() {
         // The table, folded under the sentences.
         page.click_on("summary", "The whole interlock table, 96 combinations").await?;
         page.click("would start").await?;
-        page.sees("● yes").await?;
+        page.sees(say("machine.yes")).await?;
         page.accessible_in_both_themes().await
     });
 }
@@ -54,7 +55,7 @@ fn an_inherited_bypass_is_flagged_wherever_the_machine_shows() {
         page.go("/machines/tarnbeck-u-17d").await?;
         page.sees("Not as the maker built it. Neutral switch jumped").await?;
         page.sees("Cranks when key at start, PTO lever off.").await?;
-        page.sees("As its maker built it").await?;
+        page.sees(say("machine.asItsMakerBuiltIt")).await?;
         page.sees("✕ broken").await?;
         page.accessible_in_both_themes().await?;
         // The condition that breaks the duty, at a touch.
@@ -63,7 +64,7 @@ fn an_inherited_bypass_is_flagged_wherever_the_machine_shows() {
         for view in ["Circuits", "Harness map", "Parts and wires", "Fault sheet"] {
             let number = view_number(view);
             page.press(number).await?;
-            page.sees("Not as the maker built it.").await?;
+            page.sees(say("shell.notAsTheMakerBuilt")).await?;
         }
         Ok(())
     });
@@ -82,9 +83,9 @@ fn view_number(view: &str) -> &'static str {
 fn circuits_follow_the_controls_by_keyboard_alone() {
     with_page(|_workshop, page| async move {
         page.go("/machines/pellwick-gt-46").await?;
-        page.sees("How it decides").await?;
+        page.sees(say("machine.howItDecides")).await?;
         page.press("2").await?;
-        page.sees("Volts along the circuit of a good machine").await?;
+        page.sees(say("pictures.voltsAlongTheCircuitOf")).await?;
         // Key: off, run, rev-mow, start. Pedal: up, down.
         page.press("kkkb").await?;
         page.stands_at("key", "start").await?;
@@ -95,22 +96,22 @@ fn circuits_follow_the_controls_by_keyboard_alone() {
         let label = trigger.attr("aria-label").await?.unwrap_or_default();
         assert!(label.contains("10.3"), "the trigger is fed: {label}");
         page.click("Kill").await?;
-        page.sees("kill wire").await?;
+        page.sees(say("pictures.killWire")).await?;
         page.press("kt").await?;
         page.sees("Stops it now: key off").await?;
         page.accessible_in_both_themes().await?;
         // A module that fires grounded says so.
         page.go("/machines/hexley-walk-50/circuits?set=switch:on&set=bail:held").await?;
-        page.sees("firing lead").await?;
+        page.sees(say("pictures.firingLead")).await?;
         page.sees("Fires now by: run switch on and bail held").await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&engine=running").await?;
         page.click("PTO").await?;
         page.sees("Open at").await?;
-        page.click("Set it like this").await?;
+        page.click(say("machine.setItLikeThis")).await?;
         page.sees("The blades turn.").await?;
         // The picture as a file of its own, its styles written in.
         page.script("URL.createObjectURL = (b) => ((window.saved = b.text()), 'data:,')").await?;
-        page.click("Save as SVG").await?;
+        page.click(say("machine.saveAsSvg")).await?;
         let svg = page.script("return window.saved").await?;
         let svg = svg.as_str().unwrap_or_default();
         assert!(svg.starts_with("<svg") && svg.contains("stroke:rgb"), "{svg:.200}");
@@ -190,22 +191,22 @@ fn a_condition_is_named_and_compared() {
     with_page(|_workshop, page| async move {
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&set=seat:empty&engine=running")
             .await?;
-        page.click("Name it").await?;
-        page.sees("Name of this condition").await?;
+        page.click(say("machine.nameIt")).await?;
+        page.sees(say("machine.nameOfThisCondition")).await?;
         page.press("rises to look").await?;
         page.press(Key::Enter + "").await?;
-        page.sees("Delete it").await?;
+        page.sees(say("common.deleteIt")).await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&engine=running&with=rises+to+look")
             .await?;
         page.sees("From “rises to look” to").await?;
         page.sees("A running engine keeps running.").await?;
         page.sees("Seat switch, kill pole: now open").await?;
         page.accessible_in_both_themes().await?;
-        page.click("Close").await?;
+        page.click(say("common.close")).await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&set=seat:empty&engine=running")
             .await?;
-        page.click("Delete it").await?;
-        page.sees("Name it").await
+        page.click(say("common.deleteIt")).await?;
+        page.sees(say("machine.nameIt")).await
     });
 }
 
@@ -213,7 +214,7 @@ fn a_condition_is_named_and_compared() {
 fn a_document_with_mistakes_is_refused_whole_and_stays_in_the_field() {
     with_page(|_workshop, page| async move {
         page.go("/machines").await?;
-        page.click("Import machine").await?;
+        page.click(say("machines.importMachine")).await?;
         let script =
             "return fetch('/api/v1/machines/kelvok-r1/document.json').then((r) => r.text())";
         let text = page.driver.execute(script, vec![]).await?.json().clone();
@@ -224,14 +225,14 @@ fn a_document_with_mistakes_is_refused_whole_and_stays_in_the_field() {
                 .set.call(t, arguments[0]);
             t.dispatchEvent(new Event('input', {bubbles: true}))";
         page.driver.execute(fill, vec![wrong.into()]).await?;
-        page.click("Check it").await?;
+        page.click(say("machines.checkIt")).await?;
         page.sees("has no position \"sideways\"").await?;
         page.sees("Nothing was kept.").await?;
         page.accessible_in_both_themes().await?;
         page.driver.execute(fill, vec![sound.into()]).await?;
-        page.click("Check it").await?;
+        page.click(say("machines.checkIt")).await?;
         page.sees("all good. It becomes revision 1.").await?;
-        page.click("Keep it").await?;
+        page.click(say("common.keepIt")).await?;
         page.sees("Kelvok R2").await?;
         page.sees("Cranks when key at start").await
     });
@@ -244,14 +245,14 @@ fn a_job_shows_the_kill_ladder_of_its_machine() {
         page.sees("First: see it happen").await?;
         page.click("Kill").await?;
         page.sees("Stops it now: key off").await?;
-        page.sees("Nothing measured on this circuit yet.").await?;
+        page.sees(say("job.nothingMeasuredOnThisCircuit")).await?;
         page.set("key", "run").await?;
         page.sees("seat empty and pedal up").await?;
         page.accessible_in_both_themes().await?;
         page.click("Charge").await?;
         page.sees("Volts: you read").await?;
         page.press("?").await?;
-        page.sees("What each instrument cannot see").await?;
+        page.sees(say("shell.whatEachInstrumentCannotSee")).await?;
         page.sees("a joint of 200 ohm reads as a sound one").await?;
         page.accessible_in_both_themes().await
     });
@@ -287,7 +288,7 @@ fn a_harness_of_sixty_wires_opens_large_enough_to_read() {
         };
         let open = height(page.clone()).await?;
         assert!(open >= 9.0, "a name is {open} px high");
-        page.click("All of it").await?;
+        page.click(say("pictures.allOfIt")).await?;
         tokio::time::sleep(std::time::Duration::from_millis(500)).await;
         let whole = height(page.clone()).await?;
         assert!(whole < open, "all of it is smaller: {whole} and {open}");
@@ -323,7 +324,7 @@ fn odd_names_stay_text_on_the_page_in_a_saved_picture_and_on_paper() {
              URL.createObjectURL = (blob) => { window.saved = blob.text(); return make(blob) };",
         )
         .await?;
-        page.click("Save as SVG").await?;
+        page.click(say("machine.saveAsSvg")).await?;
         let read = "const done = arguments[arguments.length - 1];
             window.saved.then((text) => {
                 const svg = new DOMParser().parseFromString(text, 'image/svg+xml');

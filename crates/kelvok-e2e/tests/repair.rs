@@ -1,6 +1,6 @@
 //! From the fault to giving the machine back: put back, repaired, checked, closed, on paper.
 
-use kelvok_e2e::with_page;
+use kelvok_e2e::{say, with_page};
 use thirtyfour::prelude::*;
 
 /// The first job of the demo workshop.
@@ -11,24 +11,24 @@ const CARD: &str = "return document.querySelector('.next .card')?.innerText ?? '
 fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
             page.read(point, typed).await?;
         }
         page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("No beep").await?;
         page.sees("Found · 9").await?;
-        page.click("That’s it").await?;
-        page.sees("What did you do?").await?;
+        page.click(say("job.thatsIt")).await?;
+        page.sees(say("job.whatDidYouDo")).await?;
         // The plug is still off: it is said, and the job cannot be closed.
         page.sees("Still off: pedal switch plug off. Put it back before you close.").await?;
         page.accessible_in_both_themes().await?;
         page.click("Pedal switch plug is back on").await?;
-        page.lacks("Still off").await?;
+        page.lacks(say("common.stillOff")).await?;
         page.click("Replaced").await?;
-        page.click("Record the repair").await?;
+        page.click(say("job.recordTheRepair")).await?;
         page.sees("Pedal switch: replaced.").await?;
         page.accessible_in_both_themes().await?;
 
@@ -42,17 +42,17 @@ fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
             let good = ["Cranks", "Keeps running", "Clutch snaps in", "Bright"];
             page.answer(&good).await?;
         }
-        page.click("Close job").await?;
-        page.sees("Open again").await?;
+        page.click(say("job.closeJob")).await?;
+        page.sees(say("common.openAgain")).await?;
         // What is closed takes nothing in.
-        page.lacks("Say what it does").await?;
-        page.lacks("Walk-round").await?;
+        page.lacks(say("job.sayWhatItDoes")).await?;
+        page.lacks(say("job.walkRound")).await?;
         page.go(&format!("{JOB}/sheet/customer")).await?;
         page.sees("Pedal switch: replaced.").await?;
         page.sees("Kelvok does not certify this machine.").await?;
         page.accessible_in_both_themes().await?;
-        page.click("For the file").await?;
-        page.sees("Everything recorded").await
+        page.click(say("sheet.forTheFile")).await?;
+        page.sees(say("sheet.everythingRecorded")).await
     });
 }
 
@@ -65,7 +65,7 @@ fn a_second_tab_shows_what_the_first_recorded() {
         let second = page.driver.new_tab().await?;
         page.driver.switch_to_window(second.clone()).await?;
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.sees("You got: nothing, no click.").await?;
         page.driver.switch_to_window(first).await?;
@@ -77,17 +77,17 @@ fn a_second_tab_shows_what_the_first_recorded() {
 fn it_cranks_now_is_asked_about_before_it_is_a_contradiction() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.sees("You got: nothing, no click.").await?;
-        page.click("Say what it does").await?;
+        page.click(say("job.sayWhatItDoes")).await?;
         page.click_on(".heard button", "Cranks").await?;
-        page.sees("These two don’t agree.").await?;
-        page.click("I fixed it in between").await?;
-        page.sees("What did you do in between?").await?;
+        page.sees(say("job.theseTwoDontAgree2")).await?;
+        page.click(say("job.iFixedItInBetween")).await?;
+        page.sees(say("job.whatDidYouDoIn")).await?;
         page.click("Replaced").await?;
-        page.click("Record the repair").await?;
-        page.lacks("These two don’t agree.").await?;
+        page.click(say("job.recordTheRepair")).await?;
+        page.lacks(say("job.theseTwoDontAgree2")).await?;
         page.sees("Repaired before this").await
     });
 }
@@ -96,10 +96,10 @@ fn it_cranks_now_is_asked_about_before_it_is_a_contradiction() {
 fn nothing_heard_where_a_good_machine_does_nothing_is_asked_about() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Say what it does").await?;
+        page.click(say("job.sayWhatItDoes")).await?;
         page.click_on(".heard button", "Nothing").await?;
         page.sees("Did you turn the key to START?").await?;
-        page.click("Yes, to START").await?;
+        page.click(say("job.yesToStart")).await?;
         page.sees("Nothing, no click.").await?;
         let at = "return document.querySelector('.story li small')?.innerText ?? ''";
         let at = page.script(at).await?;
@@ -111,6 +111,7 @@ fn nothing_heard_where_a_good_machine_does_nothing_is_asked_about() {
 #[test]
 fn the_card_is_on_the_screen_at_once_whatever_its_size() {
     with_page(|_workshop, page| async move {
+        page.sees("Turns no sound, lights work.").await?;
         let jobs = page.driver.find_all(By::Css("main li a")).await?;
         let mut paths = Vec::new();
         for job in jobs.into_iter().take(6) {
@@ -121,7 +122,7 @@ fn the_card_is_on_the_screen_at_once_whatever_its_size() {
             page.size(width, height).await?;
             for path in &paths {
                 page.go(path).await?;
-                page.sees("What was done").await?;
+                page.sees(say("common.whatWasDone")).await?;
                 // Its first buttons, or the verdict, without scrolling; nothing sideways.
                 let seen = "const c = document.querySelector('.card-first section'); \
                     const r = c?.getBoundingClientRect(); \
@@ -139,23 +140,23 @@ fn the_card_is_on_the_screen_at_once_whatever_its_size() {
 fn a_point_of_ones_own_is_not_read_before_the_plug_is_back_on() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
             page.read(point, typed).await?;
         }
         page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("No beep").await?;
         page.sees("Found · 9").await?;
 
         let fields = "return document.querySelectorAll('.next .reading input').length";
         page.point("Key S").await?;
-        page.sees("Put it back first").await?;
+        page.sees(say("job.putItBackFirst")).await?;
         assert_eq!(page.script(fields).await?, 0, "a reading could be typed");
         page.accessible_in_both_themes().await?;
         page.click_on(".next .card button", "Pedal switch plug is back on").await?;
-        page.lacks("Put it back first").await?;
+        page.lacks(say("job.putItBackFirst")).await?;
         page.sees("Red Key S").await?;
         assert_eq!(page.script(fields).await?, 1, "nowhere to type the reading");
         page.read("Key S", "0.02").await

@@ -1,6 +1,6 @@
 //! A silent tractor, to the broken switch: by mouse and by keyboard.
 
-use kelvok_e2e::{Page, with_page};
+use kelvok_e2e::{Page, say, with_page};
 use thirtyfour::prelude::*;
 
 const WALK: [(&str, &str); 5] = [
@@ -54,14 +54,14 @@ fn the_story_by_mouse() {
         page.sees("Red Start pin in Black Start pin out").await?;
         page.accessible_in_both_themes().await?;
 
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.stands_at("key", "off").await?;
         page.click("No beep").await?;
         page.sees("Found · 9").await?;
         page.sees("Still off. Pedal switch plug is back on").await?;
-        page.click("That’s it").await?;
+        page.click(say("job.thatsIt")).await?;
         page.sees("Fault found Pedal switch").await?;
-        page.sees("confirmed by a second kind of test").await?;
+        page.sees(say("job.confirmedByASecondKind")).await?;
         page.accessible_in_both_themes().await?;
 
         let holds = |page: Page| async move {
@@ -156,7 +156,7 @@ fn the_story_by_keyboard_alone() {
         page.press("o").await?;
         page.sees("Found · 9").await?;
         page.press("?").await?;
-        page.sees("Switch single letters off").await?;
+        page.sees(say("shell.switchSingleLettersOff")).await?;
         page.accessible().await
     });
 }

@@ -1,6 +1,6 @@
 //! Bad input, a lost server, a database that goes away: nothing typed is lost.
 
-use kelvok_e2e::{Theme, with_page};
+use kelvok_e2e::{Theme, say, with_page};
 
 /// The first job of the demo workshop.
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
@@ -9,7 +9,7 @@ const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 fn a_reading_that_is_none_is_refused_beside_the_field_and_stays_in_it() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
@@ -42,7 +42,7 @@ fn a_reading_that_is_none_is_refused_beside_the_field_and_stays_in_it() {
 fn kill_9_right_after_an_acknowledged_reading_loses_nothing() {
     with_page(|workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.read("Key S", "12.57").await?;
         workshop.lock().await.kill_server();
@@ -58,7 +58,7 @@ fn kill_9_right_after_an_acknowledged_reading_loses_nothing() {
 fn a_database_that_goes_away_keeps_the_reading_until_it_is_back() {
     with_page(|workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
@@ -84,7 +84,7 @@ fn a_database_that_goes_away_keeps_the_reading_until_it_is_back() {
 fn a_reload_in_the_middle_of_trouble_still_sends_the_reading() {
     with_page(|workshop, page| async move {
         page.go(JOB).await?;
-        page.click("Done, it’s set").await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.point("Key S").await?;
         page.sees("Red Key S").await?;
@@ -101,13 +101,13 @@ fn a_reload_in_the_middle_of_trouble_still_sends_the_reading() {
 #[test]
 fn a_new_job_is_opened_and_the_page_asks_nothing_of_another_host() {
     with_page(|_workshop, page| async move {
-        page.click("New job").await?;
-        page.click("Open job").await?;
+        page.click(say("jobs.newJob")).await?;
+        page.click(say("jobs.openJob")).await?;
         page.sees("Pick the machine first.").await?;
-        page.click_on(".v-select, .v-field", "Machine").await?;
+        page.click_on(".v-select, .v-field", say("common.machine")).await?;
         page.choose("Pellwick GT-46").await?;
-        page.sees("What does it do?").await?;
-        page.click("Open job").await?;
+        page.sees(say("common.whatDoesItDo")).await?;
+        page.click(say("jobs.openJob")).await?;
         page.sees("Say what the machine does or does not do.").await?;
         for theme in [Theme::Bay, Theme::Day] {
             page.theme(theme).await?;
@@ -116,7 +116,7 @@ fn a_new_job_is_opened_and_the_page_asks_nothing_of_another_host() {
         }
         let complaint = page.driver.find(thirtyfour::By::Css("textarea:not([readonly])")).await?;
         complaint.send_keys("Dies when I stand up.").await?;
-        page.click("Open job").await?;
+        page.click(say("jobs.openJob")).await?;
         page.sees("First: see it happen").await?;
         page.sees("Dies when I stand up.").await?;
         let foreign = page

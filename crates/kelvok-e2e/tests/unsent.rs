@@ -1,14 +1,14 @@
 //! What was typed and could not be sent: it stays on the device until it is recorded, or until a
 //! person lets go of it.
 
-use kelvok_e2e::{Page, Workshop, with_page};
+use kelvok_e2e::{Page, Workshop, say, with_page};
 
 /// The first job of the demo workshop.
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 
 async fn hear_and_stand_at_key_s(page: &Page) -> anyhow::Result<()> {
     page.go(JOB).await?;
-    page.click("Done, it’s set").await?;
+    page.click(say("job.doneItsSet")).await?;
     page.click("Nothing").await?;
     page.sees("You got: nothing, no click.").await?;
     page.point("Key S").await?;
@@ -33,14 +33,14 @@ fn an_entry_refused_after_a_reload_stays_with_why_until_somebody_decides() {
         // Somebody closed the job meanwhile: the server refuses for good.
         job_is(&*workshop.lock().await, "closed")?;
         page.go(JOB).await?;
-        page.sees("1 entry is not recorded").await?;
+        page.sees(say("unsent.n1EntryIsNotRecorded")).await?;
         page.sees("12.57: red Key S, black Battery").await?;
         page.sees("Job 1 is closed.").await?;
         page.accessible_in_both_themes().await?;
         page.reload().await?;
-        page.sees("1 entry is not recorded").await?;
+        page.sees(say("unsent.n1EntryIsNotRecorded")).await?;
         job_is(&*workshop.lock().await, "open")?;
-        page.click("Send again").await?;
+        page.click(say("unsent.sendAgain")).await?;
         page.sees("Key S: 12.57 V").await?;
         page.lacks("not recorded").await
     });
@@ -57,7 +57,7 @@ fn an_entry_that_is_thrown_away_is_gone_and_nothing_else_is() {
         workshop.lock().await.database.resume()?;
         job_is(&*workshop.lock().await, "closed")?;
         page.go(JOB).await?;
-        page.click("Throw away").await?;
+        page.click(say("unsent.throwAway")).await?;
         page.lacks("not recorded").await?;
         job_is(&*workshop.lock().await, "open")?;
         page.reload().await?;
@@ -80,13 +80,13 @@ fn a_damaged_store_is_shown_and_the_page_works() {
         .await?;
         page.reload().await?;
         page.sees("2 entries are not recorded").await?;
-        page.sees("Stored here, but can’t be read").await?;
-        page.click("Done, it’s set").await?;
+        page.sees(say("unsent.storedHereButCantBe")).await?;
+        page.click(say("job.doneItsSet")).await?;
         page.click("Nothing").await?;
         page.sees("You got: nothing, no click.").await?;
-        page.click("Throw away").await?;
-        page.sees("1 entry is not recorded").await?;
-        page.click("Throw away").await?;
+        page.click(say("unsent.throwAway")).await?;
+        page.sees(say("unsent.n1EntryIsNotRecorded")).await?;
+        page.click(say("unsent.throwAway")).await?;
         page.lacks("not recorded").await
     });
 }

@@ -92,8 +92,8 @@ async fn a_machine_has_its_history_whatever_its_revision_was() {
     };
     assert_eq!(of(None, "gt").await, [jobs[1], jobs[0]]);
     assert_eq!(of(Some(JobStatus::Closed), "gt").await, [jobs[0]]);
-    assert_eq!(of(None, "new").await, []);
-    assert_eq!(of(None, "no such machine").await, []);
+    assert!(of(None, "new").await.is_empty());
+    assert!(of(None, "no such machine").await.is_empty());
 
     let lines = store.machines(&Wanted::default()).await.expect("machines").found;
     let had = |name: &str| lines.iter().find(|l| l.name == name).expect("a line").had;

@@ -1329,7 +1329,7 @@ export interface components {
          * @description What to mind at a test.
          * @enum {string}
          */
-        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off";
+        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "engine-stopped" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off";
         /** @description All that was seen of a cell, taken together. */
         CellGrade: {
             /** @enum {string} */
@@ -2028,6 +2028,8 @@ export interface components {
             part_names: {
                 [key: string]: string;
             };
+            /** @description Turned over by hand. */
+            recoil: boolean;
             /** @description What can be repaired or replaced, and how. */
             repairs: components["schemas"]["RepairableView"][];
             /** @description What can be set up before something is measured or tried. */
@@ -2264,6 +2266,19 @@ export interface components {
             /** @description Turned over by hand. */
             recoil: boolean;
         };
+        /** @description A line of the machine list. */
+        MachineSummary: components["schemas"]["MachineView"] & {
+            /**
+             * Format: int64
+             * @description Jobs that it had, at whatever revision.
+             */
+            jobs: number;
+            /**
+             * Format: date-time
+             * @description When the last of them was opened.
+             */
+            last_job_at?: string | null;
+        };
         /** @description A switch or relay of a machine. */
         MachineSwitch: {
             name: string;
@@ -2292,7 +2307,7 @@ export interface components {
         };
         /** @description A page of machines. */
         MachinesPage: {
-            machines: components["schemas"]["MachineView"][];
+            machines: components["schemas"]["MachineSummary"][];
             /**
              * Format: int64
              * @description Machines on a page.
@@ -3486,6 +3501,8 @@ export interface components {
             set_up: components["schemas"]["SetUpView"][];
             /** @description In the order in which the fewest controls move. */
             stands: components["schemas"]["StandView"][];
+            /** @description Whether the plug is worth taking off for so many stands. */
+            worth_it: boolean;
         };
         /** @enum {string} */
         Way: "complete" | "blocked" | "none";
@@ -4831,6 +4848,8 @@ export interface operations {
             query?: {
                 /** @description Open or closed ones; all if not given. */
                 status?: "open" | "closed";
+                /** @description Those of one machine, by its name in addresses, whatever its revision then. */
+                machine?: string;
                 /**
                  * @description Words that all stand in what is known of a line: a job's number, tag, owner, serial, complaint,
                  *     machine and verdict; a machine's name, make, model, family, years and notes; a switch's name.

@@ -10,6 +10,7 @@ import {
 } from '../api/client'
 import { readChips, toldWords } from '../words/complaint'
 import ChoiceButtons from './ChoiceButtons.vue'
+import { SAY } from '../words/say'
 
 /** What the customer says, read into what the machine can have; what it makes nothing of is said. */
 const props = defineProps<{
@@ -103,7 +104,7 @@ const says = (t: ToldView) => (props.menu ? toldWords(t, props.menu) : '')
     <v-textarea
       v-model="said"
       v-bind="$attrs"
-      label="In the customer’s words"
+      :label="SAY.common.inTheCustomersWords"
       rows="2"
       auto-grow
       max-rows="6"
@@ -112,21 +113,29 @@ const says = (t: ToldView) => (props.menu ? toldWords(t, props.menu) : '')
     />
     <div v-if="read" aria-live="polite" class="read">
       <p v-if="read.normal">
-        <b>A good machine does that too</b>, set like that. Ask how the controls were set.
+        <b>{{ SAY.complaint.aGoodMachineDoesThat }}</b>, set like that. Ask how the controls were
+        set.
       </p>
-      <p v-if="read.clash"><b>These two can’t both be.</b> Which one is it?</p>
+      <p v-if="read.clash">
+        <b>{{ SAY.complaint.theseTwoCantBothBe }}</b> {{ SAY.complaint.whichOneIsIt }}
+      </p>
       <template v-if="menu && !read.normal">
         <ChoiceButtons
           v-for="(choices, i) in open"
           :key="i"
-          question="Which one?"
+          :question="SAY.complaint.whichOne"
           :choices="choices"
           :says="says"
           :chosen="picked"
           @choose="pick"
         />
       </template>
-      <div v-if="chips.length" class="chips" role="group" aria-label="Also understood">
+      <div
+        v-if="chips.length"
+        class="chips"
+        role="group"
+        :aria-label="SAY.complaint.alsoUnderstood"
+      >
         <v-btn
           v-for="chip in chips"
           :key="chip.says"

@@ -11,6 +11,7 @@ import {
 } from '../api/client'
 import { WONT_CRANK, symptomWords, tellingLines, whenWords } from '../words/complaint'
 import ChoiceButtons from './ChoiceButtons.vue'
+import { SAY } from '../words/say'
 
 /** What does it do? Big buttons fitted to the machine; what a choice says is shown before it counts. */
 const props = defineProps<{ machine: string }>()
@@ -96,9 +97,9 @@ function say(telling: TellingView) {
 </script>
 
 <template>
-  <section v-if="menu" class="picker" aria-label="What does it do?">
+  <section v-if="menu" class="picker" :aria-label="SAY.common.whatDoesItDo">
     <ChoiceButtons
-      question="What does it do?"
+      :question="SAY.common.whatDoesItDo"
       :choices="questions"
       :says="says"
       :chosen="question"
@@ -106,7 +107,7 @@ function say(telling: TellingView) {
     />
     <ChoiceButtons
       v-if="question === 'wont-crank'"
-      question="Won’t crank: what do you hear?"
+      :question="SAY.complaint.wontCrankWhatDoYou"
       :choices="hows"
       :says="says"
       :chosen="symptom"
@@ -114,13 +115,18 @@ function say(telling: TellingView) {
     />
     <ChoiceButtons
       v-if="tellings.length > 1"
-      question="When?"
+      :question="SAY.complaint.when"
       :choices="tellings"
       :says="when"
       :chosen="tellings.find((t) => JSON.stringify(t.when) === JSON.stringify(told?.when))"
       @choose="say"
     />
-    <ul v-if="lines.length" class="says" aria-label="What that says" aria-live="polite">
+    <ul
+      v-if="lines.length"
+      class="says"
+      :aria-label="SAY.complaint.whatThatSays"
+      aria-live="polite"
+    >
       <li v-for="line in lines" :key="line">{{ line }}</li>
     </ul>
   </section>

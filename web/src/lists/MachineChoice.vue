@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type MachineView } from '../api/client'
+import { SAY } from '../words/say'
 
 /** A machine of the library, found by its make, model or kind as it is typed. */
 const props = defineProps<{ label?: string; first?: boolean; error?: string | undefined }>()
@@ -51,7 +52,7 @@ const name = computed({
     v-model="name"
     v-model:search="typed"
     :items="items"
-    :label="label ?? 'Machine'"
+    :label="label ?? SAY.common.machine"
     :error-messages="error"
     no-filter
     no-data-text="No machine matches. Try fewer words."

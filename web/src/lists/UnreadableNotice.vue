@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { UnreadableView } from '../api/client'
+import { SAY } from '../words/say'
 
 /** What is stored and can't be read: said, and the rest works. */
 defineProps<{ rows: UnreadableView[]; what: string }>()
@@ -9,14 +10,15 @@ defineProps<{ rows: UnreadableView[]; what: string }>()
   <details v-if="rows.length" class="unreadable">
     <summary>
       {{ rows.length }} {{ what }} can’t be read.
-      {{ rows.length === 1 ? 'It is' : 'They are' }} kept as stored; everything else works.
+      {{ rows.length === 1 ? SAY.lists.itIs : SAY.lists.theyAre }} kept as stored; everything else
+      works.
     </summary>
     <ul>
       <li v-for="(row, i) in rows" :key="i">
         <b v-if="row.place != null" class="mono">{{ row.place }}</b> {{ row.why }}
       </li>
     </ul>
-    <p>Tell whoever looks after the server. A backup may hold a good copy.</p>
+    <p>{{ SAY.lists.tellWhoeverLooksAfterThe }}</p>
   </details>
 </template>
 

@@ -5,6 +5,7 @@ import { PART_KIND } from '../words/codes'
 import { standsWords } from '../words/stands'
 import type { HarnessLayout, PlacedPart, PlacedPort, PlacedRun } from './harnessLayout'
 import { useZoom } from './useZoom'
+import { SAY } from '../words/say'
 
 const props = defineProps<{
   layout: HarnessLayout
@@ -80,12 +81,12 @@ defineExpose({ show, fit })
 
 <template>
   <div class="map">
-    <div class="zoom no-print" role="group" aria-label="Zoom">
-      <v-btn aria-label="Closer" min-width="44" @click="by(1.4)">+</v-btn>
-      <v-btn aria-label="Further away" min-width="44" @click="by(1 / 1.4)">−</v-btn>
-      <v-btn aria-label="All of it" @click="fit">All</v-btn>
+    <div class="zoom no-print" role="group" :aria-label="SAY.pictures.zoom">
+      <v-btn :aria-label="SAY.pictures.closer" min-width="44" @click="by(1.4)">+</v-btn>
+      <v-btn :aria-label="SAY.pictures.furtherAway" min-width="44" @click="by(1 / 1.4)">−</v-btn>
+      <v-btn :aria-label="SAY.pictures.allOfIt" @click="fit">{{ SAY.pictures.all }}</v-btn>
     </div>
-    <svg ref="svg" role="group" aria-label="Harness map">
+    <svg ref="svg" role="group" :aria-label="SAY.common.harnessMap">
       <g :transform="transform">
         <g
           v-for="r in layout.runs"

@@ -4,6 +4,7 @@ import type { BenchView, CellView } from '../api/client'
 import { FUNCTION, pair } from '../words/bench'
 import JoinGlyph from './JoinGlyph.vue'
 import KeyCell from './KeyCell.vue'
+import { SAY } from '../words/say'
 
 /** Pairs down, positions across; in each cell what should be, fine, beside what was found, bold. */
 const props = defineProps<{
@@ -76,15 +77,16 @@ function progressWords(done: BenchView['progress'][number]): string {
 <template>
   <table>
     <caption class="seen-by-readers-only">
-      What should be joined, and what was found
+      {{
+        SAY.pictures.whatShouldBeJoinedAnd
+      }}
     </caption>
     <thead>
       <tr>
         <th scope="col">
           <span class="key"
-            ><JoinGlyph :made="true" /> should <JoinGlyph bold :made="true" /> found<br /><i
-              >slanted: follows from others</i
-            ></span
+            ><JoinGlyph :made="true" /> {{ SAY.pictures.should }} <JoinGlyph bold :made="true" />
+            {{ SAY.pictures.found }}<br /><i>{{ SAY.pictures.slantedFollowsFromOthers }}</i></span
           >
         </th>
         <th v-for="p in positions" :key="p.id" scope="col">
@@ -122,7 +124,7 @@ function progressWords(done: BenchView['progress'][number]): string {
       <tr class="fold">
         <th scope="row">
           <button type="button" :aria-expanded="unfolded" @click="unfolded = !unfolded">
-            {{ unfolded ? 'Fold them away' : `${apart.length} pairs never joined` }}
+            {{ unfolded ? SAY.pictures.foldThemAway : `${apart.length} pairs never joined` }}
           </button>
         </th>
         <td v-for="(words, i) in open" :key="i">{{ words }}</td>

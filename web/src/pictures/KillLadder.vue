@@ -5,6 +5,7 @@ import { gateWords } from '../words/reasons'
 import { list } from '../words/units'
 import TrackGate from './TrackGate.vue'
 import { useWidth } from './useWidth'
+import { SAY } from '../words/say'
 
 const props = defineProps<{ ladder: LadderView }>()
 
@@ -49,9 +50,9 @@ const lit = computed(() => rungs.value.some((r) => r.lit))
       :aria-label="`${ladder.fires_grounded ? 'Firing' : 'Kill'} ladder, ${ladder.rungs.length} ways to ground`"
     >
       <text class="end" :x="left" y="20">
-        {{ ladder.fires_grounded ? 'firing lead' : 'kill wire' }}
+        {{ ladder.fires_grounded ? SAY.pictures.firingLead : SAY.pictures.killWire }}
       </text>
-      <text class="end" :x="right" y="20">ground</text>
+      <text class="end" :x="right" y="20">{{ SAY.pictures.ground }}</text>
       <line class="upright" :class="{ lit }" :x1="left" :x2="left" y1="32" :y2="height - 6" />
       <line class="upright ground" :x1="right" :x2="right" y1="32" :y2="height - 6" />
       <g v-for="(r, i) in rungs" :key="i" :class="{ lit: r.lit }">

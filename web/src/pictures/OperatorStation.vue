@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Condition, Control } from '../api/client'
+import { SAY } from '../words/say'
 
 defineProps<{ controls: Control[]; condition: Condition }>()
 const emit = defineEmits<{ move: [control: string, position: string] }>()
@@ -33,7 +34,7 @@ function press(control: Control, position: Control['positions'][number], now: st
 </script>
 
 <template>
-  <div class="station" role="group" aria-label="Operator's station">
+  <div class="station" role="group" :aria-label="SAY.pictures.operatorsStation">
     <div
       v-for="control in controls"
       :key="control.id"
@@ -61,7 +62,9 @@ function press(control: Control, position: Control['positions'][number], now: st
           @click="press(control, position, condition[control.id] ?? control.rest)"
         >
           {{ position.name }}
-          <small v-if="position.returns_to && condition[control.id] === position.id">held</small>
+          <small v-if="position.returns_to && condition[control.id] === position.id">{{
+            SAY.pictures.held
+          }}</small>
         </button>
       </div>
     </div>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { TraceView } from '../api/client'
 import { volts } from '../words/numbers'
 import { capital } from '../words/units'
+import { SAY } from '../words/say'
 
 /** The track on a phone: its points from the battery on, a line each, with bars. */
 const props = defineProps<{ trace: TraceView; chosen: string | undefined }>()
@@ -26,7 +27,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <ol aria-label="Points along the circuit">
+  <ol :aria-label="SAY.pictures.pointsAlongTheCircuit">
     <li v-for="r in rows" :key="r.terminal" :class="{ broken: r.broken }">
       <button
         :aria-pressed="r.terminal === chosen"

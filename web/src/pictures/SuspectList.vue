@@ -4,6 +4,7 @@ import type { DiagnosisView } from '../api/client'
 import { slipOf } from '../words/finding'
 import { percent } from '../words/numbers'
 import { suspectTitle } from '../words/units'
+import { SAY } from '../words/say'
 
 const props = defineProps<{ diagnosis: DiagnosisView; most: number }>()
 
@@ -24,8 +25,8 @@ const slip = computed(() => slipOf(props.diagnosis))
 </script>
 
 <template>
-  <section v-if="rows.length" aria-label="Possible causes">
-    <h2>Possible causes</h2>
+  <section v-if="rows.length" :aria-label="SAY.pictures.possibleCauses">
+    <h2>{{ SAY.pictures.possibleCauses }}</h2>
     <ol>
       <li v-for="row in rows" :key="row.title">
         <span
@@ -44,7 +45,8 @@ const slip = computed(() => slipOf(props.diagnosis))
       <li v-if="slip" class="slip">
         <b class="share mono">{{ percent(slip) }}</b>
         <span class="what"
-          >The last reading was bad<small>probe slipped, or a control not held</small></span
+          >{{ SAY.pictures.theLastReadingWasBad
+          }}<small>{{ SAY.pictures.probeSlippedOrAControl }}</small></span
         >
       </li>
     </ol>

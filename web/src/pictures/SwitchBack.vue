@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Subject } from '../api/client'
 import { spots } from './switchDrawing'
+import { SAY } from '../words/say'
 
 /** A switch from the back, where its plug goes on, with the probes on it. */
 const props = defineProps<{
@@ -35,7 +36,7 @@ const drawn = computed(() => !!props.subject.profile)
       </g>
     </svg>
     <figcaption class="quiet">
-      {{ drawn ? 'From the back, as usually laid out.' : 'Where they sit is not known.' }}
+      {{ drawn ? SAY.pictures.fromTheBackAsUsually : SAY.pictures.whereTheySitIsNot }}
     </figcaption>
   </figure>
 </template>

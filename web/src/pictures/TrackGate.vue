@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { ElementView } from '../api/client'
 import { capital } from '../words/units'
 import { halo } from './trackState'
+import { SAY } from '../words/say'
 
 const props = defineProps<{ element: ElementView; broken: boolean }>()
 
@@ -49,11 +50,15 @@ const title = computed<[string, string]>(() => {
     <path v-else class="arm thin" d="M-16 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0c0-9 8-9 8 0" />
     <text class="gate-name" y="-58">{{ title[0] }}</text>
     <text class="gate-does" y="-42">{{ title[1] }}</text>
-    <text v-if="broken" class="state bad" y="32">open</text>
+    <text v-if="broken" class="state bad" y="32">{{ SAY.common.open }}</text>
     <text v-else-if="element.proof" class="state good" y="-16">
       {{ element.proof === 'under-load' ? '✓✓' : '✓' }}
       <title>
-        {{ element.proof === 'under-load' ? 'passed under load' : 'not open; not loaded' }}
+        {{
+          element.proof === 'under-load'
+            ? SAY.pictures.passedUnderLoad
+            : SAY.pictures.notOpenNotLoaded
+        }}
       </title>
     </text>
   </g>

@@ -5,6 +5,7 @@ import { volts } from '../words/numbers'
 import { labels } from './trackLabels'
 import type { PlacedPoint } from './trackLayout'
 import { labelled, pegState } from './trackState'
+import { SAY } from '../words/say'
 
 const props = defineProps<{
   points: PlacedPoint[]
@@ -39,11 +40,11 @@ function pegLabel(point: TrackPoint): string {
 <template>
   <g :class="{ sure }">
     <g class="row-names" aria-hidden="true">
-      <text v-if="sure" x="0" :y="rows.healthy">volts</text>
+      <text v-if="sure" x="0" :y="rows.healthy">{{ SAY.pictures.volts }}</text>
       <template v-else>
-        <text x="0" :y="rows.expected">should read</text>
-        <text x="0" :y="rows.healthy">good</text>
-        <text x="0" :y="rows.found">you read</text>
+        <text x="0" :y="rows.expected">{{ SAY.pictures.shouldRead }}</text>
+        <text x="0" :y="rows.healthy">{{ SAY.pictures.good }}</text>
+        <text x="0" :y="rows.found">{{ SAY.pictures.youRead }}</text>
       </template>
     </g>
     <g

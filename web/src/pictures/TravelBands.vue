@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { TravelView } from '../api/client'
+import { SAY } from '../words/say'
 
 /** A slow stroke: made or open over the travel, in and out, dead spots hatched. */
 const props = defineProps<{
@@ -32,7 +33,9 @@ const words = (t: TravelView) => {
   <svg
     :viewBox="`0 0 ${WIDTH} 200`"
     role="img"
-    :aria-label="travels.map((t) => `Going ${t.way}: ${words(t)}`).join('. ') || 'No stroke yet'"
+    :aria-label="
+      travels.map((t) => `Going ${t.way}: ${words(t)}`).join('. ') || SAY.pictures.noStrokeYet
+    "
   >
     <defs>
       <pattern id="dead" width="8" height="8" patternUnits="userSpaceOnUse">
@@ -47,7 +50,7 @@ const words = (t: TravelView) => {
     <text class="end" :x="x(100) - 26" y="196">pressed in{{ ' ' }}</text>
     <g v-for="lane in lanes" :key="lane.way">
       <text class="way" x="8" :y="lane.y + 6">
-        {{ lane.way === 'in' ? 'in →' : '← out' }}{{ ' ' }}
+        {{ lane.way === 'in' ? SAY.pictures.in : SAY.pictures.out }}{{ ' ' }}
       </text>
       <line class="travel" :x1="x(0)" :x2="x(100)" :y1="lane.y" :y2="lane.y" />
       <template v-if="lane.travel">

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { LostView } from '../api/client'
 import { volts } from '../words/numbers'
 import type { PlacedElement, PlacedPoint } from './trackLayout'
+import { SAY } from '../words/say'
 
 const props = defineProps<{
   points: PlacedPoint[]
@@ -63,13 +64,9 @@ const toTheLeft = computed(() => !!fall.value && fall.value.x > props.left + pro
 </script>
 
 <template>
-  <g class="stair" role="img" aria-label="Volts along the circuit">
+  <g class="stair" role="img" :aria-label="SAY.pictures.voltsAlongTheCircuit">
     <text class="legend" :x="left" :y="top + 8">
-      {{
-        sure
-          ? 'Volts along the circuit of a good machine'
-          : 'Volts: you read (bold), should read (thin), good machine (dotted)'
-      }}
+      {{ sure ? SAY.pictures.voltsAlongTheCircuitOf : SAY.pictures.voltsYouReadBoldShould }}
     </text>
     <g v-for="v in [0, 4, 8, 12]" :key="v">
       <line class="grid" :x1="left" :x2="left + width" :y1="y(v)" :y2="y(v)" />

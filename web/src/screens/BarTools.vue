@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { usePerson } from './usePerson'
+import { SAY } from '../words/say'
 
 /** Who records, the sheet of keys, and print: at the right of the top bar. */
 const props = defineProps<{ sheet?: string | undefined }>()
@@ -13,16 +14,23 @@ function print() {
 
 <template>
   <label class="no-print">
-    <span class="seen-by-readers-only">Recorded by</span>
+    <span class="seen-by-readers-only">{{ SAY.shell.recordedBy }}</span>
     <select :value="person" @change="choose(($event.target as HTMLSelectElement).value)">
       <option v-for="name in people" :key="name">{{ name }}</option>
     </select>
   </label>
-  <v-btn class="no-print" variant="text" aria-label="Keys" min-width="44" @click="emit('keys')"
+  <v-btn
+    class="no-print"
+    variant="text"
+    :aria-label="SAY.shell.keys"
+    min-width="44"
+    @click="emit('keys')"
     >?</v-btn
   >
-  <v-btn v-if="props.sheet" class="no-print" variant="text" :to="props.sheet">Print</v-btn>
-  <v-btn v-else class="no-print" variant="text" @click="print">Print</v-btn>
+  <v-btn v-if="props.sheet" class="no-print" variant="text" :to="props.sheet">{{
+    SAY.common.print
+  }}</v-btn>
+  <v-btn v-else class="no-print" variant="text" @click="print">{{ SAY.common.print }}</v-btn>
 </template>
 
 <style scoped>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { CircuitName } from '../api/client'
+import { SAY } from '../words/say'
 
 defineProps<{ circuits: CircuitName[] }>()
 /** The circuit that is shown. */
@@ -7,7 +8,7 @@ const shown = defineModel<string>({ required: true })
 </script>
 
 <template>
-  <div class="circuits" role="group" aria-label="Circuits">
+  <div class="circuits" role="group" :aria-label="SAY.common.circuits">
     <button
       v-for="c in circuits"
       :key="c.id"

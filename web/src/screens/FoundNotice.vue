@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import type { FoundView } from '../api/client'
+import { SAY } from '../words/say'
 
 defineProps<{ found: FoundView[] }>()
 </script>
 
 <template>
-  <aside v-if="found.length" class="found" aria-label="Not as built">
-    <b>Not as the maker built it.</b>{{ ' ' }}
+  <aside v-if="found.length" class="found" :aria-label="SAY.common.notAsBuilt">
+    <b>{{ SAY.shell.notAsTheMakerBuilt }}</b>{{ ' ' }}
     <template v-for="f in found" :key="f.change"
       >{{ f.note }} <code class="mono">{{ f.change }}</code>{{ ' ' }}</template
     >
-    Put it right before anything else is called safe.
+    {{ SAY.shell.putItRightBeforeAnything }}
   </aside>
 </template>
 

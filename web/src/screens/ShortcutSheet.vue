@@ -3,6 +3,7 @@ import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, type Control, type Reference } from '../api/client'
 import { useLetters } from '../input/useShortcuts'
 import { INSTRUMENT } from '../words/tests'
+import { SAY } from '../words/say'
 
 withDefaults(
   defineProps<{
@@ -31,14 +32,14 @@ onMounted(async () => {
     :model-value="true"
     max-width="980"
     scrollable
-    aria-label="Keys"
+    :aria-label="SAY.shell.keys"
     @update:model-value="emit('close')"
     @keydown="($event.key === '?' || $event.key === 'Escape') && emit('close')"
   >
-    <section class="sheet" aria-label="Keys">
+    <section class="sheet" :aria-label="SAY.shell.keys">
       <div class="head">
-        <h2>Keys</h2>
-        <v-btn @click="emit('close')">Close</v-btn>
+        <h2>{{ SAY.shell.keys }}</h2>
+        <v-btn @click="emit('close')">{{ SAY.common.close }}</v-btn>
       </div>
       <dl>
         <div v-for="[key, does] in keys" :key="key">
@@ -55,7 +56,7 @@ onMounted(async () => {
         </div>
       </dl>
       <template v-if="known">
-        <h2>What each instrument cannot see</h2>
+        <h2>{{ SAY.shell.whatEachInstrumentCannotSee }}</h2>
         <dl class="limits">
           <div v-for="i in known.instruments" :key="i.instrument">
             <dt>{{ INSTRUMENT[i.instrument] }}</dt>
@@ -64,7 +65,7 @@ onMounted(async () => {
         </dl>
       </template>
       <v-btn :aria-pressed="!lettersOn" @click="toggle">{{
-        lettersOn ? 'Switch single letters off' : 'Switch single letters on'
+        lettersOn ? SAY.shell.switchSingleLettersOff : SAY.shell.switchSingleLettersOn
       }}</v-btn>
     </section>
   </v-dialog>

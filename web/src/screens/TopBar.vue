@@ -2,6 +2,7 @@
 import { mdiMenu, mdiWeatherNight, mdiWhiteBalanceSunny } from '@mdi/js'
 import { ref } from 'vue'
 import { useThemeChoice } from '../theme/useThemeChoice'
+import { SAY } from '../words/say'
 
 const { name, toggle } = useThemeChoice()
 /** On a phone the rest of the bar folds. */
@@ -10,25 +11,25 @@ const open = ref(false)
 
 <template>
   <header class="bar" :class="{ open }">
-    <router-link class="brand" to="/" aria-label="Kelvok, all jobs">
+    <router-link class="brand" to="/" :aria-label="SAY.shell.kelvokAllJobs">
       <svg viewBox="0 0 36 24" width="36" height="24" aria-hidden="true">
         <path class="hot" d="M1 17h9" />
         <path class="arm" d="M10 17 24 5" />
         <path class="cold" d="M26 17h9" />
       </svg>
-      <span class="name">Kelvok</span>
+      <span class="name">{{ SAY.shell.kelvok }}</span>
     </router-link>
-    <nav class="no-print" aria-label="Kelvok">
-      <router-link to="/">Jobs</router-link>
-      <router-link to="/machines">Machines</router-link>
-      <router-link to="/bench">Switch bench</router-link>
+    <nav class="no-print" :aria-label="SAY.shell.kelvok">
+      <router-link to="/">{{ SAY.common.jobs }}</router-link>
+      <router-link to="/machines">{{ SAY.common.machines }}</router-link>
+      <router-link to="/bench">{{ SAY.common.switchBench }}</router-link>
     </nav>
     <div class="middle"><slot /></div>
     <v-btn
       class="fold no-print"
       icon
       variant="text"
-      aria-label="More"
+      :aria-label="SAY.shell.more"
       :aria-expanded="open"
       @click="open = !open"
       ><v-icon :icon="mdiMenu"
@@ -39,7 +40,7 @@ const open = ref(false)
         class="no-print"
         icon
         variant="text"
-        :aria-label="name === 'day' ? 'Bay theme' : 'Day theme'"
+        :aria-label="name === 'day' ? SAY.shell.bayTheme : SAY.shell.dayTheme"
         @click="toggle"
       >
         <v-icon :icon="name === 'day' ? mdiWeatherNight : mdiWhiteBalanceSunny" />

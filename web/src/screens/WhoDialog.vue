@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted } from 'vue'
 import { usePerson } from './usePerson'
+import { SAY } from '../words/say'
 
 /** Asked once on a device: who signs what is recorded here. */
 const { people, unknown, load, choose } = usePerson()
@@ -10,8 +11,8 @@ onMounted(load)
 <template>
   <v-dialog :model-value="unknown" persistent max-width="460" aria-labelledby="who">
     <section class="who">
-      <h2 id="who">Who is working at this device?</h2>
-      <p>Your name goes on every entry. Change it any time at the top of the screen.</p>
+      <h2 id="who">{{ SAY.shell.whoIsWorkingAtThis }}</h2>
+      <p>{{ SAY.shell.yourNameGoesOnEvery }}</p>
       <v-btn v-for="name in people" :key="name" block height="64" @click="choose(name)">{{
         name
       }}</v-btn>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { working } from '../api/patience'
+import { SAY } from '../words/say'
 
 /** How far an answer is that takes long, and a way to give it up. */
 const props = defineProps<{ path: string; says: string }>()
@@ -14,8 +15,8 @@ const percent = computed(() => (share.value == null ? undefined : Math.round(sha
     <p>
       {{ says }} <b v-if="percent != null" class="mono">{{ percent }} %</b>
     </p>
-    <progress :value="percent" max="100" aria-label="Done so far" />
-    <v-btn size="small" @click="emit('stop')">Stop</v-btn>
+    <progress :value="percent" max="100" :aria-label="SAY.shell.doneSoFar" />
+    <v-btn size="small" @click="emit('stop')">{{ SAY.shell.stop }}</v-btn>
   </div>
 </template>
 

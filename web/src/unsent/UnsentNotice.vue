@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { PointView } from '../api/client'
 import type { Pending } from '../api/useOutbox'
 import { entryWords } from './words'
+import { SAY } from '../words/say'
 
 /** What was kept on this device and could not be sent: it stays until somebody decides. */
 const props = defineProps<{
@@ -22,28 +23,31 @@ function named(terminal: string): string {
   <section
     v-if="count || outbox.fleeting.value"
     class="unsent no-print"
-    aria-label="Not sent"
+    :aria-label="SAY.unsent.notSent"
     role="alert"
   >
     <p v-if="outbox.fleeting.value">
-      <b>This device can’t store entries.</b> Keep this page open until everything is sent.
+      <b>{{ SAY.unsent.thisDeviceCantStoreEntries }}</b> {{ SAY.unsent.keepThisPageOpenUntil }}
     </p>
     <template v-if="count">
-      <h2>{{ count === 1 ? '1 entry is not recorded' : `${count} entries are not recorded` }}</h2>
+      <h2>
+        {{ count === 1 ? SAY.unsent.n1EntryIsNotRecorded : `${count} entries are not recorded` }}
+      </h2>
       <ul>
         <li v-for="u in outbox.refused.value" :key="u.entry.id">
           <span class="what"
             ><b>{{ entryWords(u.entry, named) }}</b
             ><small>{{ u.entry.by }}. {{ u.refused?.message }}</small></span
           >
-          <v-btn class="strong" @click="outbox.again(u.entry.id)">Send again</v-btn>
-          <v-btn @click="outbox.drop(u.entry.id)">Throw away</v-btn>
+          <v-btn class="strong" @click="outbox.again(u.entry.id)">{{ SAY.unsent.sendAgain }}</v-btn>
+          <v-btn @click="outbox.drop(u.entry.id)">{{ SAY.unsent.throwAway }}</v-btn>
         </li>
         <li v-for="d in outbox.damaged.value" :key="d.key">
           <span class="what"
-            ><b>Stored here, but can’t be read</b><small class="mono">{{ d.text }}</small></span
+            ><b>{{ SAY.unsent.storedHereButCantBe }}</b
+            ><small class="mono">{{ d.text }}</small></span
           >
-          <v-btn @click="outbox.dropDamaged(d.key)">Throw away</v-btn>
+          <v-btn @click="outbox.dropDamaged(d.key)">{{ SAY.unsent.throwAway }}</v-btn>
         </li>
       </ul>
     </template>

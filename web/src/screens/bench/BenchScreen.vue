@@ -11,6 +11,7 @@ import { clock, day } from '../../words/numbers'
 import TopBar from '../TopBar.vue'
 import LayPanel from './lay/LayPanel.vue'
 import ProfileList from './lay/ProfileList.vue'
+import { SAY } from '../../words/say'
 
 const router = useRouter()
 const profiles = ref<ProfileView[]>([])
@@ -37,28 +38,30 @@ function stand(s: SwitchSummary): string {
 </script>
 
 <template>
-  <TopBar><span class="quiet">Workshop</span></TopBar>
+  <TopBar
+    ><span class="quiet">{{ SAY.common.workshop }}</span></TopBar
+  >
   <main>
     <div class="head">
-      <h1>Switch bench</h1>
+      <h1>{{ SAY.common.switchBench }}</h1>
       <v-btn :class="{ strong: !laying }" :aria-expanded="laying" @click="laying = !laying">{{
-        laying ? 'Cancel' : 'Test a switch'
+        laying ? SAY.common.cancel : SAY.bench.testASwitch
       }}</v-btn>
     </div>
     <LayPanel v-if="laying" :profiles="profiles" @laid="(id) => router.push(`/bench/${id}`)" />
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <p v-if="!switches && !trouble" class="quiet" role="status">Loading...</p>
-    <section v-if="page && switches" aria-label="Switches">
+    <p v-if="!switches && !trouble" class="quiet" role="status">{{ SAY.common.loading }}</p>
+    <section v-if="page && switches" :aria-label="SAY.bench.switches">
       <div class="find">
-        <h2>Last on the bench</h2>
-        <SearchField v-if="words || page.total" v-model="words" label="Search switches" />
+        <h2>{{ SAY.bench.lastOnTheBench }}</h2>
+        <SearchField v-if="words || page.total" v-model="words" :label="SAY.bench.searchSwitches" />
       </div>
-      <UnreadableNotice :rows="page.unreadable" what="of these switches" />
+      <UnreadableNotice :rows="page.unreadable" :what="SAY.bench.ofTheseSwitches" />
       <p v-if="!page.total && words" class="empty" role="status">
         No switch matches “{{ words }}”. Try fewer words.
       </p>
       <p v-else-if="!page.total" class="empty">
-        No switch tested yet. Start with “Test a switch”: off a machine, by its type, or unknown.
+        {{ SAY.bench.noSwitchTestedYetStart }}
       </p>
       <ul v-else>
         <li v-for="s in switches" :key="s.id">
@@ -76,7 +79,7 @@ function stand(s: SwitchSummary): string {
             <span
               >{{ stand(s)
               }}<small
-                >{{ s.probes }} {{ s.probes === 1 ? 'probe' : 'probes'
+                >{{ s.probes }} {{ s.probes === 1 ? SAY.bench.probe : SAY.bench.probes
                 }}{{
                   s.job_id ? ', sent to its job' : s.status === 'closed' ? ', closed' : ''
                 }}</small
@@ -89,7 +92,7 @@ function stand(s: SwitchSummary): string {
           </router-link>
         </li>
       </ul>
-      <ListPager v-model="number" :pages="pages" :total="page.total" what="switches" />
+      <ListPager v-model="number" :pages="pages" :total="page.total" :what="SAY.bench.switches2" />
     </section>
     <ProfileList :profiles="profiles" @changed="loadProfiles" />
   </main>

@@ -20,6 +20,7 @@ import VerdictStrip from './verdict/VerdictStrip.vue'
 import WhichView from './verdict/WhichView.vue'
 import WiresView from './verdict/WiresView.vue'
 import { useSwitch } from './useSwitch'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ id: string; tab?: string }>()
 
@@ -159,7 +160,7 @@ useShortcuts((key) => {
   <main v-if="view">
     <ShortcutSheet v-if="sheet" :keys="BENCH_KEYS" @close="sheet = false" />
     <div class="over">
-      <nav class="no-print" aria-label="Views of this switch">
+      <nav class="no-print" :aria-label="SAY.bench.viewsOfThisSwitch">
         <router-link
           v-for="v in views"
           :key="v.id"
@@ -191,7 +192,9 @@ useShortcuts((key) => {
       @brought="bench.show"
     >
       <template #meter>
-        <v-btn v-if="open && !metered" class="no-print meter" @click="metered = true">Meter</v-btn>
+        <v-btn v-if="open && !metered" class="no-print meter" @click="metered = true">{{
+          SAY.common.meter
+        }}</v-btn>
         <MeterPanel
           v-if="open && metered"
           v-model:address="address"
@@ -213,15 +216,14 @@ useShortcuts((key) => {
       {{
         view.leads
           ? `Leads ${ohms(view.leads.ohms)} Ω, taken off every reading.`
-          : 'By the beep; leads not checked.'
+          : SAY.bench.byTheBeepLeadsNot
       }}
     </p>
     <p class="print-only">
-      Kelvok does not certify this machine. The maker’s manual and local rules override this page.
-      If they differ, or the work needs a license you lack, stop and refer it.
+      {{ SAY.common.kelvokDoesNotCertifyThis }}
     </p>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Loading...</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.common.loading }}</p>
 </template>
 
 <style scoped>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { JobView } from '../../api/client'
 import { day } from '../../words/numbers'
 import EditJob from './EditJob.vue'
+import { SAY } from '../../words/say'
 
 /** What the customer says, whose machine it is, and since when it is here. */
 const props = defineProps<{ job: JobView }>()
@@ -21,8 +22,10 @@ const facts = computed(() =>
 </script>
 
 <template>
-  <section class="complaint" aria-label="Complaint">
-    <p class="said"><b>Customer says:</b> {{ job.complaint }}</p>
+  <section class="complaint" :aria-label="SAY.job.complaint">
+    <p class="said">
+      <b>{{ SAY.job.customerSays }}</b> {{ job.complaint }}
+    </p>
     <p class="quiet">
       {{ facts.join(' · ') }}
       <v-btn
@@ -32,7 +35,7 @@ const facts = computed(() =>
         variant="text"
         :aria-expanded="editing"
         @click="editing = !editing"
-        >Edit</v-btn
+        >{{ SAY.job.edit }}</v-btn
       >
     </p>
     <EditJob v-if="editing" :job="job" @changed="emit('changed')" @close="editing = false" />

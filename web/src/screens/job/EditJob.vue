@@ -3,6 +3,7 @@ import { reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { ApiError, api, type JobView, type MachineView } from '../../api/client'
 import MachineChoice from '../../lists/MachineChoice.vue'
+import { SAY } from '../../words/say'
 
 /** Whose machine it is, corrected; of a job in which nothing was recorded the machine itself, too. */
 const props = defineProps<{ job: JobView }>()
@@ -59,25 +60,30 @@ const remove = () =>
 </script>
 
 <template>
-  <form class="edit" aria-label="Edit this job" @submit.prevent="save">
+  <form class="edit" :aria-label="SAY.job.editThisJob" @submit.prevent="save">
     <MachineChoice
       v-if="empty"
       v-model="machine"
-      label="Another machine"
+      :label="SAY.job.anotherMachine"
       @trouble="trouble = $event"
     />
     <div class="two">
-      <v-text-field v-model="typed.tag" label="Tag" hide-details />
-      <v-text-field v-model="typed.owner" label="Owner" hide-details />
-      <v-text-field v-model="typed.serial" label="Serial number" hide-details />
-      <v-text-field v-model="typed.hours" label="Hours" inputmode="decimal" hide-details />
+      <v-text-field v-model="typed.tag" :label="SAY.job.tag" hide-details />
+      <v-text-field v-model="typed.owner" :label="SAY.common.owner" hide-details />
+      <v-text-field v-model="typed.serial" :label="SAY.common.serialNumber" hide-details />
+      <v-text-field v-model="typed.hours" :label="SAY.job.hours" inputmode="decimal" hide-details />
     </div>
-    <v-textarea v-model="typed.complaint" label="In the customer’s words" rows="2" hide-details />
+    <v-textarea
+      v-model="typed.complaint"
+      :label="SAY.common.inTheCustomersWords"
+      rows="2"
+      hide-details
+    />
     <p v-if="trouble" role="alert">{{ trouble.sentence }} What you typed is kept.</p>
     <div class="row">
-      <v-btn type="submit" class="strong" :disabled="busy">Save</v-btn>
-      <v-btn :disabled="busy" @click="emit('close')">Cancel</v-btn>
-      <v-btn v-if="empty" :disabled="busy" @click="remove">Delete this job</v-btn>
+      <v-btn type="submit" class="strong" :disabled="busy">{{ SAY.job.save }}</v-btn>
+      <v-btn :disabled="busy" @click="emit('close')">{{ SAY.common.cancel }}</v-btn>
+      <v-btn v-if="empty" :disabled="busy" @click="remove">{{ SAY.job.deleteThisJob }}</v-btn>
     </div>
   </form>
 </template>

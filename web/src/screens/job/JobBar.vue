@@ -3,6 +3,7 @@ import type { JobView } from '../../api/client'
 import { volts } from '../../words/numbers'
 import BarTools from '../BarTools.vue'
 import TopBar from '../TopBar.vue'
+import { SAY } from '../../words/say'
 
 defineProps<{ job: JobView | undefined; supply: number | undefined }>()
 const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
@@ -10,16 +11,18 @@ const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
 
 <template>
   <TopBar>
-    <a class="skip no-print" href="#card" @click.prevent="emit('card')">Go to the card</a>
+    <a class="skip no-print" href="#card" @click.prevent="emit('card')">{{
+      SAY.job.goToTheCard
+    }}</a>
     <div v-if="job" class="title">
       <h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
       <span class="quiet">{{ job.tag }}</span>
     </div>
     <template #right>
       <span v-if="supply != null && job?.repairs.some((r) => r.ways.includes('charged'))"
-        >Battery <b class="battery mono">{{ volts(supply) }}</b></span
+        >{{ SAY.job.battery }} <b class="battery mono">{{ volts(supply) }}</b></span
       >
-      <v-btn class="no-print" variant="text" @click="emit('bay')">Bay view</v-btn>
+      <v-btn class="no-print" variant="text" @click="emit('bay')">{{ SAY.job.bayView }}</v-btn>
       <BarTools :sheet="job && `/jobs/${job.id}/sheet/customer`" @keys="emit('keys')" />
     </template>
   </TopBar>

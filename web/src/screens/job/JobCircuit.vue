@@ -8,6 +8,7 @@ import PointList from '../../pictures/PointList.vue'
 import { engineStates } from '../../words/engine'
 import CircuitTabs from '../CircuitTabs.vue'
 import MeasuredHere from './test/MeasuredHere.vue'
+import { SAY } from '../../words/say'
 
 defineProps<{ job: JobView; drawn: CircuitView; chosen: string | undefined }>()
 const emit = defineEmits<{ choose: [terminal: string] }>()
@@ -24,7 +25,7 @@ const phone = computed(() => width.value <= 600)
     <div class="head no-print">
       <CircuitTabs v-model="circuit" :circuits="job.circuits" />
       <label
-        >Engine
+        >{{ SAY.job.engine }}
         <select v-model="engine">
           <option v-for="e in engineStates(job.recoil)" :key="e.id" :value="e.id">
             {{ e.name }}

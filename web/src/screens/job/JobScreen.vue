@@ -36,6 +36,7 @@ import { useRecorder } from './useRecorder'
 import { useSpeech } from './bay/useSpeech'
 import { useTarget } from './test/useTarget'
 import { useTitle } from './useTitle'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ id: string }>()
 
@@ -212,7 +213,7 @@ useJobKeys({
         :job="job"
         :units="verdict?.units ?? []"
         :busy="recorder.busy.value"
-        title="What did you do?"
+        :title="SAY.job.whatDidYouDo"
         @repaired="recordRepairs"
       />
       <NextStep
@@ -246,7 +247,7 @@ useJobKeys({
         @move="move"
       />
       <UnsentNotice :outbox="recorder" :points="job.test_points" />
-      <UnreadableNotice :rows="job.unreadable" what="of this job’s entries" />
+      <UnreadableNotice :rows="job.unreadable" :what="SAY.job.ofThisJobsEntries" />
       <HeardBar
         :drawn="drawn"
         :engine="engine"
@@ -290,11 +291,10 @@ useJobKeys({
       />
     </div>
     <p class="disclaimer">
-      Kelvok does not certify this machine. The maker’s manual and local rules override this page.
-      If they differ, or the work needs a license you lack, stop and refer it.
+      {{ SAY.common.kelvokDoesNotCertifyThis }}
     </p>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Loading...</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.common.loading }}</p>
 </template>
 
 <style scoped src="./job.css"></style>

@@ -5,6 +5,7 @@ import { clock } from '../../words/numbers'
 import { observed } from '../../words/observed'
 import { conditionWords } from '../../words/tests'
 import { list, unitName } from '../../words/units'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{
@@ -109,17 +110,22 @@ defineExpose({ voidLast })
 </script>
 
 <template>
-  <section aria-label="What was done">
+  <section :aria-label="SAY.common.whatWasDone">
     <div class="head">
-      <h2>What was done</h2>
+      <h2>{{ SAY.common.whatWasDone }}</h2>
       <span v-if="entries.length" class="tools no-print">
-        <input v-model="sought" type="search" placeholder="Search" aria-label="Search this job" />
-        <a :href="storyAddress(job.id, 'json')" download>JSON</a>
-        <a :href="storyAddress(job.id, 'csv')" download>CSV</a>
+        <input
+          v-model="sought"
+          type="search"
+          :placeholder="SAY.job.search"
+          :aria-label="SAY.job.searchThisJob"
+        />
+        <a :href="storyAddress(job.id, 'json')" download>{{ SAY.job.json }}</a>
+        <a :href="storyAddress(job.id, 'csv')" download>{{ SAY.job.csv }}</a>
       </span>
     </div>
-    <p v-if="!entries.length" class="quiet">Nothing recorded yet. Start with the card.</p>
-    <p v-if="entries.length && !shown.length" class="quiet">Nothing like that in this job.</p>
+    <p v-if="!entries.length" class="quiet">{{ SAY.job.nothingRecordedYetStartWith }}</p>
+    <p v-if="entries.length && !shown.length" class="quiet">{{ SAY.job.nothingLikeThatInThis }}</p>
     <ol reversed>
       <li v-for="e in shown" :key="e.id" :class="{ voided: e.voided }">
         <time class="mono" :datetime="e.at ?? undefined">{{ e.at ? clock(e.at) : '--:--' }}</time>
@@ -143,7 +149,7 @@ defineExpose({ voidLast })
           variant="text"
           :aria-label="`Undo ${e.words}`"
           @click="voiding = e.id"
-          >Undo</v-btn
+          >{{ SAY.common.undo }}</v-btn
         >
         <v-btn
           v-if="e.voided && e.entry && job.status === 'open'"
@@ -152,13 +158,13 @@ defineExpose({ voidLast })
           :disabled="busy"
           :aria-label="`Put back in ${e.words}`"
           @click="emit('again', e.entry)"
-          >Put back in</v-btn
+          >{{ SAY.job.putBackIn }}</v-btn
         >
         <div
           v-if="voiding === e.id"
           class="reasons no-print"
           role="group"
-          aria-label="Why undo it?"
+          :aria-label="SAY.job.whyUndoIt"
         >
           <v-btn
             v-for="(reason, i) in REASONS"
@@ -168,7 +174,7 @@ defineExpose({ voidLast })
             @click="takeBack(e.id, reason)"
             >{{ reason }}</v-btn
           >
-          <v-btn variant="text" @click="voiding = undefined">Keep it</v-btn>
+          <v-btn variant="text" @click="voiding = undefined">{{ SAY.common.keepIt }}</v-btn>
         </div>
       </li>
     </ol>

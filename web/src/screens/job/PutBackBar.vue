@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { SetUpEntry, SetUpView } from '../../api/client'
 import { backWords } from '../../words/temporary'
+import { SAY } from '../../words/say'
 
 /** What is still off, each with one tap to say that it is back. It never goes away by itself. */
 defineProps<{ off: SetUpView[]; busy: boolean }>()
@@ -8,8 +9,8 @@ const emit = defineEmits<{ back: [what: SetUpEntry] }>()
 </script>
 
 <template>
-  <section v-if="off.length" class="off" aria-label="Still off">
-    <b>Still off.</b>
+  <section v-if="off.length" class="off" :aria-label="SAY.common.stillOff">
+    <b>{{ SAY.job.stillOff }}</b>
     <v-btn v-for="s in off" :key="backWords(s)" :disabled="busy" @click="emit('back', s.entry)">{{
       backWords(s)
     }}</v-btn>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { DiagnosisView, JobView } from '../../api/client'
 import { STATIONS, stationOf, type Station } from './stations'
+import { SAY } from '../../words/say'
 
 /** One line of work, and where it is now. */
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView }>()
@@ -19,7 +20,7 @@ const at = computed(() => STATIONS.indexOf(now.value))
 </script>
 
 <template>
-  <nav class="no-print" aria-label="Where this job is">
+  <nav class="no-print" :aria-label="SAY.job.whereThisJobIs">
     <ol class="stations">
       <li
         v-for="(station, i) in STATIONS"

@@ -3,6 +3,7 @@ import { onMounted, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type JobSummary, type MachineView } from '../../api/client'
 import { day } from '../../words/numbers'
 import { list, unitName } from '../../words/units'
+import { SAY } from '../../words/say'
 
 /** Machines that were in the shop before, the last ones first, or found by tag, owner or serial; with
  * what was wrong then. */
@@ -59,7 +60,7 @@ function before(job: JobSummary): string {
   <div class="been">
     <v-text-field
       v-model="typed"
-      label="Been here before? Tag, owner or serial"
+      :label="SAY.jobs.beenHereBeforeTagOwner"
       type="search"
       autocomplete="off"
       :error-messages="trouble"

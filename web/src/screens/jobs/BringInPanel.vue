@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type MachineView } from '../../api/client'
 import MachineChoice from '../../lists/MachineChoice.vue'
 import { usePerson } from '../usePerson'
+import { SAY } from '../../words/say'
 
 const emit = defineEmits<{ opened: [id: string] }>()
 
@@ -50,14 +51,14 @@ async function bringIn() {
 </script>
 
 <template>
-  <form class="panel" aria-label="Import job" @submit.prevent="bringIn">
+  <form class="panel" :aria-label="SAY.jobs.importJob" @submit.prevent="bringIn">
     <label class="file"
-      >An exported job, JSON or CSV
+      >{{ SAY.jobs.anExportedJobJsonOr }}
       <input type="file" accept=".json,.csv,application/json,text/csv" @change="choose" />
     </label>
     <v-textarea
       v-model="text"
-      label="or paste it here"
+      :label="SAY.common.orPasteItHere"
       rows="3"
       :error-messages="trouble?.field('text')"
     />
@@ -65,7 +66,9 @@ async function bringIn() {
     <p v-if="trouble && !trouble.problem?.errors?.length" class="trouble" role="alert">
       {{ trouble.message }} What you chose is kept.
     </p>
-    <v-btn type="submit" class="strong" :disabled="busy || !revision || !text.trim()">Import</v-btn>
+    <v-btn type="submit" class="strong" :disabled="busy || !revision || !text.trim()">{{
+      SAY.common.import
+    }}</v-btn>
   </form>
 </template>
 

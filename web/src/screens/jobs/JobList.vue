@@ -2,6 +2,7 @@
 import type { JobSummary } from '../../api/client'
 import { clock, day } from '../../words/numbers'
 import { capital, list, unitName } from '../../words/units'
+import { SAY } from '../../words/say'
 
 /** Jobs, a line each: in the shop's list, and as what a machine was in for before. */
 defineProps<{ jobs: JobSummary[] }>()
@@ -21,7 +22,7 @@ function stand(job: JobSummary): string {
         <span class="machine"
           ><b>{{ job.make }} {{ job.model }}</b
           ><small>{{ job.tag }}</small
-          ><small v-if="job.found.length" class="changed">Not as built</small></span
+          ><small v-if="job.found.length" class="changed">{{ SAY.common.notAsBuilt }}</small></span
         >
         <span class="complaint"
           >{{ job.complaint }}<small>{{ job.owner }}</small></span

@@ -10,6 +10,7 @@ import TopBar from '../TopBar.vue'
 import BringInPanel from './BringInPanel.vue'
 import JobList from './JobList.vue'
 import NewJobPanel from './NewJobPanel.vue'
+import { SAY } from '../../words/say'
 
 const router = useRouter()
 const route = useRoute()
@@ -45,27 +46,29 @@ const empty = computed(
 
 <template>
   <TopBar>
-    <span class="quiet">Workshop</span>
+    <span class="quiet">{{ SAY.common.workshop }}</span>
   </TopBar>
   <main>
     <div class="head">
-      <h1>Jobs</h1>
+      <h1>{{ SAY.common.jobs }}</h1>
       <span class="do">
-        <v-btn v-if="!opening" aria-expanded="false" @click="opening = 'story'">Import job</v-btn>
+        <v-btn v-if="!opening" aria-expanded="false" @click="opening = 'story'">{{
+          SAY.jobs.importJob
+        }}</v-btn>
         <v-btn
           :class="{ strong: !opening }"
           :aria-expanded="!!opening"
           @click="opening = opening ? undefined : 'new'"
         >
-          {{ opening ? 'Cancel' : 'New job' }}
+          {{ opening ? SAY.common.cancel : SAY.jobs.newJob }}
         </v-btn>
       </span>
     </div>
     <NewJobPanel v-if="opening === 'new'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <BringInPanel v-if="opening === 'story'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <div class="find no-print">
-      <SearchField v-model="words" label="Search number, tag, owner, serial, machine, fault" />
-      <div class="groups" role="group" aria-label="Which jobs">
+      <SearchField v-model="words" :label="SAY.jobs.searchNumberTagOwnerSerial" />
+      <div class="groups" role="group" :aria-label="SAY.jobs.whichJobs">
         <button
           v-for="g in GROUPS"
           :key="g.id"
@@ -81,14 +84,14 @@ const empty = computed(
       </div>
     </div>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <p v-if="!jobs && !trouble" class="quiet" role="status">Loading...</p>
-    <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these jobs" />
+    <p v-if="!jobs && !trouble" class="quiet" role="status">{{ SAY.common.loading }}</p>
+    <UnreadableNotice v-if="page" :rows="page.unreadable" :what="SAY.common.ofTheseJobs" />
     <p v-if="empty" class="empty">
-      No job is open. Start one with “New job”: pick the machine and write down what it does.
+      {{ SAY.jobs.noJobIsOpenStart }}
     </p>
     <p v-else-if="page && !page.total" class="empty" role="status">
       No job matches{{ words ? ` “${words}”` : '' }}.
-      {{ group === 'all' ? 'Try fewer words.' : 'Try fewer words, or look in All.' }}
+      {{ group === 'all' ? SAY.jobs.tryFewerWords : SAY.jobs.tryFewerWordsOrLook }}
     </p>
     <template v-for="section in sections" :key="section.name">
       <section v-if="section.jobs.length" :aria-label="section.name">
@@ -101,7 +104,7 @@ const empty = computed(
       v-model="number"
       :pages="pages"
       :total="page.total"
-      :what="page.total === 1 ? 'job' : 'jobs'"
+      :what="page.total === 1 ? SAY.common.job : SAY.common.jobs2"
     />
   </main>
 </template>

@@ -16,6 +16,7 @@ import SymptomPicker from '../../complaint/SymptomPicker.vue'
 import BeenHere from './BeenHere.vue'
 import MachineChoice from '../../lists/MachineChoice.vue'
 import { usePerson } from '../usePerson'
+import { SAY } from '../../words/say'
 
 const emit = defineEmits<{ opened: [id: string] }>()
 
@@ -105,7 +106,7 @@ async function open() {
 </script>
 
 <template>
-  <form class="panel" aria-label="New job" @submit.prevent="open">
+  <form class="panel" :aria-label="SAY.jobs.newJob" @submit.prevent="open">
     <BeenHere @machine="returned" />
     <MachineChoice
       v-model="machine"
@@ -133,26 +134,30 @@ async function open() {
     <div class="two">
       <v-text-field
         v-model="typed.tag"
-        label="Which one (its tag or number)"
+        :label="SAY.jobs.whichOneItsTagOr"
         :error-messages="trouble?.field('tag')"
       />
-      <v-text-field v-model="typed.owner" label="Owner" :error-messages="trouble?.field('owner')" />
+      <v-text-field
+        v-model="typed.owner"
+        :label="SAY.common.owner"
+        :error-messages="trouble?.field('owner')"
+      />
     </div>
     <div class="two">
       <v-text-field
         v-model="typed.serial"
-        label="Serial number"
+        :label="SAY.common.serialNumber"
         :error-messages="trouble?.field('serial')"
       />
       <v-text-field
         v-model="typed.hours"
-        label="Hours on the meter"
+        :label="SAY.jobs.hoursOnTheMeter"
         inputmode="decimal"
         :error-messages="hoursTrouble"
       />
     </div>
     <p v-if="besides" class="trouble" role="alert">{{ besides }} What you typed is kept.</p>
-    <v-btn type="submit" class="strong" height="56" :disabled="busy">Open job</v-btn>
+    <v-btn type="submit" class="strong" height="56" :disabled="busy">{{ SAY.jobs.openJob }}</v-btn>
   </form>
 </template>
 

@@ -15,6 +15,7 @@ import KillLadder from '../../pictures/KillLadder.vue'
 import CircuitTabs from '../CircuitTabs.vue'
 import { saveSvg } from '../saveSvg'
 import WayLine from './WayLine.vue'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ detail: MachineDetail; standing: Standing }>()
 const emit = defineEmits<{ go: [at: Standing] }>()
@@ -70,17 +71,17 @@ function save() {
 </script>
 
 <template>
-  <section class="circuits" aria-label="Circuits">
+  <section class="circuits" :aria-label="SAY.common.circuits">
     <div class="head no-print">
       <CircuitTabs v-model="circuit" :circuits="detail.circuits" />
       <div>
-        <v-btn size="small" variant="text" @click="save">Save as SVG</v-btn>
+        <v-btn size="small" variant="text" @click="save">{{ SAY.machine.saveAsSvg }}</v-btn>
         <v-btn
           size="small"
           variant="text"
           :href="exportAddress(detail.name, 'netlist.cir', standing)"
           download
-          >SPICE netlist</v-btn
+          >{{ SAY.machine.spiceNetlist }}</v-btn
         >
       </div>
     </div>

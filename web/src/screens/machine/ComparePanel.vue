@@ -15,6 +15,7 @@ import { doesLines } from '../../words/reasons'
 import { standsWords } from '../../words/stands'
 import { capital, lower } from '../../words/units'
 import { standingOf } from './useMachine'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{
   detail: MachineDetail
@@ -65,10 +66,14 @@ function outcome(at: ComparisonView): string {
 </script>
 
 <template>
-  <section class="compare" aria-label="Comparison">
+  <section class="compare" :aria-label="SAY.machine.comparison">
     <div class="head">
-      <h2>From “{{ other.name }}” to {{ named ? `“${named.name}”` : 'the condition set now' }}</h2>
-      <v-btn class="no-print" size="small" variant="text" @click="close">Close</v-btn>
+      <h2>
+        From “{{ other.name }}” to {{ named ? `“${named.name}”` : SAY.machine.theConditionSetNow }}
+      </h2>
+      <v-btn class="no-print" size="small" variant="text" @click="close">{{
+        SAY.common.close
+      }}</v-btn>
     </div>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
     <div v-if="compared" class="columns">
@@ -80,24 +85,30 @@ function outcome(at: ComparisonView): string {
           v-if="compared.contacts.length || compared.coils.length"
           class="scroll"
           tabindex="0"
-          aria-label="Contacts that changed"
+          :aria-label="SAY.machine.contactsThatChanged"
         >
           <li v-for="c in compared.contacts" :key="c.id">
-            {{ c.name }}: now <b>{{ c.made ? 'made' : 'open' }}</b>
+            {{ c.name }}: now <b>{{ c.made ? SAY.machine.closed : SAY.common.open }}</b>
           </li>
           <li v-for="c in compared.coils" :key="c">{{ c }}: moved</li>
         </ul>
-        <p v-else>No contact changed.</p>
+        <p v-else>{{ SAY.machine.noContactChanged }}</p>
       </div>
-      <p v-if="!compared.wires.length">No wire is different.</p>
-      <div v-else class="scroll" tabindex="0" role="group" aria-label="Wires that are different">
+      <p v-if="!compared.wires.length">{{ SAY.machine.noWireIsDifferent }}</p>
+      <div
+        v-else
+        class="scroll"
+        tabindex="0"
+        role="group"
+        :aria-label="SAY.machine.wiresThatAreDifferent"
+      >
         <table>
           <thead>
             <tr>
               <th>{{ compared.wires.length }} wires</th>
               <th>{{ capital(other.name) }}</th>
               <th class="mono">A</th>
-              <th>Now</th>
+              <th>{{ SAY.machine.now }}</th>
               <th class="mono">A</th>
             </tr>
           </thead>

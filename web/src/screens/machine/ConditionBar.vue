@@ -13,6 +13,7 @@ import {
 import { doesLines } from '../../words/reasons'
 import { usePerson } from '../usePerson'
 import { standingOf } from './useMachine'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{
   detail: MachineDetail
@@ -78,7 +79,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 
 <template>
   <div class="bar">
-    <ul class="does" aria-label="What the machine does" aria-live="polite">
+    <ul class="does" :aria-label="SAY.machine.whatTheMachineDoes" aria-live="polite">
       <li v-for="line in lines" :key="line.says" :class="{ not: !line.does }">
         <b>{{ line.does ? '●' : '○' }} {{ line.says }}.</b>
         <span v-if="line.why">{{ ` ${line.why}.` }}</span>
@@ -90,32 +91,34 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
     <div class="name no-print">
       <div>
         <label
-          >Condition
+          >{{ SAY.machine.condition }}
           <select :value="named?.name ?? ''" @change="choose">
-            <option value="" disabled>{{ named ? '' : 'as set above' }}</option>
+            <option value="" disabled>{{ named ? '' : SAY.machine.asSetAbove }}</option>
             <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
           </select></label
         >
         <v-btn size="small" variant="text" @click="copyLink">{{
-          copied ? 'Copied' : 'Copy link'
+          copied ? SAY.machine.copied : SAY.machine.copyLink
         }}</v-btn>
       </div>
       <div>
-        <label title="Compare with another condition"
-          >Compare with
+        <label :title="SAY.machine.compareWithAnotherCondition"
+          >{{ SAY.machine.compareWith }}
           <select :value="String(route.query.with ?? '')" @change="compare">
-            <option value="">nothing</option>
+            <option value="">{{ SAY.machine.nothing }}</option>
             <option v-for="c in detail.conditions" :key="c.name">{{ c.name }}</option>
           </select></label
         >
-        <v-btn v-if="!named && !naming" size="small" variant="text" @click="begin">Name it</v-btn>
+        <v-btn v-if="!named && !naming" size="small" variant="text" @click="begin">{{
+          SAY.machine.nameIt
+        }}</v-btn>
         <v-btn
           v-if="named?.id"
           size="small"
           variant="text"
           :title="`Forget “${named.name}”`"
           @click="forget(named.id)"
-          >Delete it</v-btn
+          >{{ SAY.common.deleteIt }}</v-btn
         >
       </div>
     </div>
@@ -124,14 +127,13 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
     <v-text-field
       ref="field"
       v-model="called"
-      label="Name of this condition"
-      density="compact"
+      :label="SAY.machine.nameOfThisCondition"
       maxlength="80"
       :error-messages="trouble"
       @keydown.esc="naming = false"
     />
-    <v-btn type="submit" class="strong" :disabled="!called.trim()">Keep</v-btn>
-    <v-btn variant="text" @click="naming = false">Cancel</v-btn>
+    <v-btn type="submit" class="strong" :disabled="!called.trim()">{{ SAY.machine.keep }}</v-btn>
+    <v-btn variant="text" @click="naming = false">{{ SAY.common.cancel }}</v-btn>
   </form>
 </template>
 

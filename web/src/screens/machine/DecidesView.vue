@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { ApiError, api, type LogicView, type MachineDetail, type Standing } from '../../api/client'
 import DutyList from './DutyList.vue'
 import InterlockTable from './InterlockTable.vue'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ detail: MachineDetail; standing: Standing }>()
 const emit = defineEmits<{ go: [at: Standing] }>()
@@ -25,15 +26,17 @@ const MARK = { cranks: 'crank', starts: 'start', stops: 'stop', blades: 'cut' }
 <template>
   <div class="decides">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="!logic" class="quiet" role="status">Working out every combination.</p>
+    <p v-else-if="!logic" class="quiet" role="status">
+      {{ SAY.machine.workingOutEveryCombination }}
+    </p>
     <template v-else>
-      <section aria-label="How it decides">
+      <section :aria-label="SAY.machine.howItDecides">
         <h2>How it decides{{ logic.built ? ', as it was found' : '' }}</h2>
         <p v-for="s in logic.found.sentences" :key="s.effect" class="sentence" :class="s.effect">
           <small class="mark">{{ MARK[s.effect] }}</small> {{ s.says }}
         </p>
         <template v-if="logic.built">
-          <h2>As its maker built it</h2>
+          <h2>{{ SAY.machine.asItsMakerBuiltIt }}</h2>
           <p v-for="s in logic.built.sentences" :key="s.effect" class="sentence" :class="s.effect">
             <small class="mark">{{ MARK[s.effect] }}</small> {{ s.says }}
           </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Condition, Control, DutyView } from '../../api/client'
 import { shallWords, standWords } from '../../words/duties'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{
   duties: DutyView[]
@@ -21,9 +22,9 @@ const byChange = (i: number) => props.duties[i]?.broken && props.built && !props
 </script>
 
 <template>
-  <section aria-label="Duties">
-    <h2>Safety checks</h2>
-    <p v-if="!duties.length" class="quiet">This machine’s document lists no safety checks.</p>
+  <section :aria-label="SAY.machine.duties">
+    <h2>{{ SAY.machine.safetyChecks }}</h2>
+    <p v-if="!duties.length" class="quiet">{{ SAY.machine.thisMachinesDocumentListsNo }}</p>
     <ul>
       <li v-for="(duty, i) in duties" :key="duty.name" :class="verdict(duty)">
         <span class="mark">{{ WORDS[verdict(duty)] }}</span>
@@ -35,7 +36,7 @@ const byChange = (i: number) => props.duties[i]?.broken && props.built && !props
                 ? `Not done in ${duty.broken} of ${duty.checked} conditions.`
                 : `Every one of ${duty.checked} conditions tried.`
             }}
-            <template v-if="byChange(i)"> The machine as built does it.</template>
+            <template v-if="byChange(i)"> {{ ` ${SAY.machine.theMachineAsBuiltDoes}` }}</template>
             <button
               v-if="duty.broken_in"
               type="button"

@@ -11,6 +11,7 @@ import {
 import { EFFECT } from '../../words/codes'
 import { MODES, capital } from '../../words/units'
 import WorkingBar from '../WorkingBar.vue'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ detail: MachineDetail }>()
 const sheet = ref<FaultSheetView>()
@@ -85,9 +86,9 @@ function choose(id: FaultRowView['verdict']) {
 </script>
 
 <template>
-  <section class="faults" aria-label="Fault sheet">
+  <section class="faults" :aria-label="SAY.machine.faultSheet">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="stopped" role="status">Stopped. Reload this page to start over.</p>
+    <p v-else-if="stopped" role="status">{{ SAY.machine.stoppedReloadThisPageTo }}</p>
     <WorkingBar
       v-else-if="!sheet"
       :path="`/api/v1/machines/${encodeURIComponent(detail.name)}/faults`"
@@ -96,7 +97,7 @@ function choose(id: FaultRowView['verdict']) {
     />
     <template v-else>
       <div class="head">
-        <div class="verdicts no-print" role="group" aria-label="How a fault is found out">
+        <div class="verdicts no-print" role="group" :aria-label="SAY.machine.howAFaultIsFound">
           <button
             v-for="v in VERDICTS"
             :key="v.id"
@@ -111,28 +112,32 @@ function choose(id: FaultRowView['verdict']) {
           v-model="wanted"
           class="search no-print"
           type="search"
-          label="Search: seat, welded, white wire"
+          :label="SAY.machine.searchSeatWeldedWhiteWire"
           density="comfortable"
         />
-        <a class="no-print" :href="exportAddress(detail.name, 'faults.csv')" download
-          >Sheet as CSV</a
-        >
+        <a class="no-print" :href="exportAddress(detail.name, 'faults.csv')" download>{{
+          SAY.machine.sheetAsCsv
+        }}</a>
       </div>
       <p class="says">{{ shown.says }}</p>
       <p v-if="!rows.length" class="quiet">
-        {{ wanted ? 'No fault matches.' : 'None of this kind.' }}
+        {{ wanted ? SAY.machine.noFaultMatches : SAY.machine.noneOfThisKind }}
       </p>
-      <div v-else class="scroll" tabindex="0" role="group" aria-label="Faults">
+      <div v-else class="scroll" tabindex="0" role="group" :aria-label="SAY.machine.faults">
         <table>
           <thead>
             <tr>
-              <th>What fails</th>
-              <th>How</th>
+              <th>{{ SAY.machine.whatFails }}</th>
+              <th>{{ SAY.machine.how }}</th>
               <th v-if="verdict !== 'harmless'">
-                {{ verdict === 'silent' ? 'Safety check that fails' : 'What is noticed' }}
+                {{
+                  verdict === 'silent'
+                    ? SAY.machine.safetyCheckThatFails
+                    : SAY.machine.whatIsNoticed
+                }}
               </th>
-              <th v-if="verdict === 'shows'">Safety check that fails</th>
-              <th>In notation</th>
+              <th v-if="verdict === 'shows'">{{ SAY.machine.safetyCheckThatFails }}</th>
+              <th>{{ SAY.machine.inNotation }}</th>
             </tr>
           </thead>
           <tbody>

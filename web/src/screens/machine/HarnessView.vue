@@ -12,6 +12,7 @@ import HarnessMap from '../../pictures/HarnessMap.vue'
 import { saveSvg } from '../saveSvg'
 import PartCard from './PartCard.vue'
 import WireCard from './WireCard.vue'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{
   detail: MachineDetail
@@ -60,7 +61,7 @@ function save() {
 </script>
 
 <template>
-  <section class="harness" aria-label="Harness map" :data-took="took">
+  <section class="harness" :aria-label="SAY.common.harnessMap" :data-took="took">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
     <p v-else-if="!layout" class="quiet" role="status">Drawing {{ detail.wires }} wires...</p>
     <template v-else>
@@ -69,27 +70,28 @@ function save() {
           class="find no-print"
           :model-value="chosen"
           :items="choices"
-          label="Find a wire or a part"
-          density="compact"
+          :label="SAY.machine.findAWireOrA"
           clearable
           hide-details
           @update:model-value="find"
         />
         <ul class="legend">
-          <li><i class="supply" /> battery gets here</li>
-          <li><i class="ground" /> grounded</li>
-          <li><i class="between" /> through a load</li>
-          <li><i class="dead" /> dead</li>
-          <li><i class="splice" /> joined</li>
+          <li><i class="supply" /> {{ SAY.machine.batteryGetsHere }}</li>
+          <li><i class="ground" /> {{ SAY.machine.grounded }}</li>
+          <li><i class="between" /> {{ SAY.machine.throughALoad }}</li>
+          <li><i class="dead" /> {{ SAY.machine.dead }}</li>
+          <li><i class="splice" /> {{ SAY.machine.joined }}</li>
           <li>
             <svg width="16" height="14" aria-hidden="true">
               <path d="M1 3h14M4 7h8M6.5 11h3" />
             </svg>
-            bolted to the frame
+            {{ SAY.machine.boltedToTheFrame }}
           </li>
-          <li v-if="changed.length"><i class="changed" /> changed</li>
+          <li v-if="changed.length"><i class="changed" /> {{ SAY.machine.changed }}</li>
         </ul>
-        <v-btn class="no-print" size="small" variant="text" @click="save">Save as SVG</v-btn>
+        <v-btn class="no-print" size="small" variant="text" @click="save">{{
+          SAY.machine.saveAsSvg
+        }}</v-btn>
       </div>
       <div class="frame">
         <HarnessMap
@@ -106,7 +108,7 @@ function save() {
             class="close no-print"
             size="small"
             variant="text"
-            aria-label="Close"
+            :aria-label="SAY.common.close"
             min-width="44"
             @click="chosen = undefined"
             >✕</v-btn

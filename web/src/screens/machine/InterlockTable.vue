@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import { exportAddress, type MachineDetail, type Standing, type TableRow } from '../../api/client'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ detail: MachineDetail; standing: Standing; rows: TableRow[] }>()
 const emit = defineEmits<{ go: [at: Standing] }>()
@@ -43,10 +44,10 @@ const isNow = (row: TableRow) =>
   <details>
     <summary>The whole interlock table, {{ rows.length }} combinations</summary>
     <p class="quiet">
-      Filter by any column; pick a row to set the machine like that.
-      <a :href="exportAddress(detail.name, 'table.csv')" download>Save as CSV</a>
+      {{ SAY.machine.filterByAnyColumnPick }}
+      <a :href="exportAddress(detail.name, 'table.csv')" download>{{ SAY.machine.saveAsCsv }}</a>
     </p>
-    <div class="scroll" tabindex="0" role="group" aria-label="Interlock table">
+    <div class="scroll" tabindex="0" role="group" :aria-label="SAY.machine.interlockTable">
       <table>
         <thead>
           <tr>
@@ -54,7 +55,7 @@ const isNow = (row: TableRow) =>
               <label
                 >{{ c.name
                 }}<select v-model="wanted[c.id]">
-                  <option value="">any</option>
+                  <option value="">{{ SAY.machine.any }}</option>
                   <option v-for="p in c.positions" :key="p.id" :value="p.id">{{ p.name }}</option>
                 </select></label
               >
@@ -83,13 +84,13 @@ const isNow = (row: TableRow) =>
               <template v-else>{{ c.positions[row.at[i]!]?.name }}</template>
             </td>
             <td v-for="d in DOES" :key="d.id" class="does" :class="{ yes: row.does[d.id] }">
-              {{ row.does[d.id] ? '● yes' : 'no' }}
+              {{ row.does[d.id] ? SAY.machine.yes : SAY.machine.no }}
             </td>
           </tr>
         </tbody>
       </table>
     </div>
-    <p v-if="!found.length" class="quiet">No combination matches.</p>
+    <p v-if="!found.length" class="quiet">{{ SAY.machine.noCombinationMatches }}</p>
     <v-btn v-if="found.length > most" variant="text" @click="most += 500"
       >Show {{ found.length - most }} more</v-btn
     >

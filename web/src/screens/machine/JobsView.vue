@@ -6,6 +6,7 @@ import SearchField from '../../lists/SearchField.vue'
 import UnreadableNotice from '../../lists/UnreadableNotice.vue'
 import { usePagedList } from '../../lists/usePagedList'
 import JobList from '../jobs/JobList.vue'
+import { SAY } from '../../words/say'
 
 /** What machines of this model were in for before, and what it was. */
 const props = defineProps<{ detail: MachineDetail }>()
@@ -17,13 +18,13 @@ const empty = computed(() => page.value?.total === 0)
 </script>
 
 <template>
-  <section aria-label="Jobs on this model">
-    <SearchField v-model="words" label="Search number, tag, owner, serial, fault" />
+  <section :aria-label="SAY.machine.jobsOnThisModel">
+    <SearchField v-model="words" :label="SAY.machine.searchNumberTagOwnerSerial" />
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <p v-if="!page && !trouble" class="quiet" role="status">Loading...</p>
-    <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these jobs" />
+    <p v-if="!page && !trouble" class="quiet" role="status">{{ SAY.common.loading }}</p>
+    <UnreadableNotice v-if="page" :rows="page.unreadable" :what="SAY.common.ofTheseJobs" />
     <p v-if="empty" class="empty" role="status">
-      {{ words ? `No job matches “${words}”.` : 'No job on this model yet.' }}
+      {{ words ? `No job matches “${words}”.` : SAY.machine.noJobOnThisModel }}
     </p>
     <JobList v-else-if="page" :jobs="page.jobs" />
     <ListPager
@@ -31,7 +32,7 @@ const empty = computed(() => page.value?.total === 0)
       v-model="number"
       :pages="pages"
       :total="page.total"
-      :what="page.total === 1 ? 'job' : 'jobs'"
+      :what="page.total === 1 ? SAY.common.job : SAY.common.jobs2"
     />
   </section>
 </template>

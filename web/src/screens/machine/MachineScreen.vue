@@ -11,6 +11,7 @@ import ComparePanel from './ComparePanel.vue'
 import ConditionBar from './ConditionBar.vue'
 import DecidesView from './DecidesView.vue'
 import { useMachine } from './useMachine'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ name: string; view?: string }>()
 const route = useRoute()
@@ -75,7 +76,7 @@ useShortcuts((key, shift) => {
   </TopBar>
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <main v-if="detail && snapshot" :data-lag="Math.round(lag)">
-    <nav class="views no-print" aria-label="Views of the machine">
+    <nav class="views no-print" :aria-label="SAY.machine.viewsOfTheMachine">
       <router-link
         v-for="(v, i) in VIEWS"
         :key="v.id"
@@ -117,10 +118,10 @@ useShortcuts((key, shift) => {
     <FaultsView v-else-if="shown === 'faults'" :detail="detail" />
     <JobsView v-else :detail="detail" />
     <p class="disclaimer">
-      Kelvok does not certify this machine. The maker’s manual and local rules override this page.
+      {{ SAY.machine.kelvokDoesNotCertifyThis }}
     </p>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Loading...</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.common.loading }}</p>
 </template>
 
 <style scoped>

@@ -11,6 +11,7 @@ import {
 import { PART_KIND } from '../../words/codes'
 import { milliohms } from '../../words/numbers'
 import { capital } from '../../words/units'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ detail: MachineDetail }>()
 const harness = ref<HarnessView>()
@@ -42,34 +43,36 @@ function terminal(e: EndView): string {
 </script>
 
 <template>
-  <section class="parts" aria-label="Parts and wires">
+  <section class="parts" :aria-label="SAY.machine.partsAndWires">
     <p v-if="trouble" role="alert">{{ trouble }}</p>
     <div class="head no-print">
       <v-text-field
         v-model="wanted"
         class="search"
         type="search"
-        label="Search: red, brake, B, traced"
+        :label="SAY.machine.searchRedBrakeBTraced"
         density="comfortable"
       />
-      <a :href="exportAddress(detail.name, 'wires.csv')" download>Wires as CSV</a>
-      <a :href="exportAddress(detail.name, 'document.json')" download>The whole machine as JSON</a>
+      <a :href="exportAddress(detail.name, 'wires.csv')" download>{{ SAY.machine.wiresAsCsv }}</a>
+      <a :href="exportAddress(detail.name, 'document.json')" download>{{
+        SAY.machine.theWholeMachineAsJson
+      }}</a>
     </div>
     <h2>Wires, {{ wires.length }}</h2>
-    <div class="scroll" tabindex="0" role="group" aria-label="Wires">
+    <div class="scroll" tabindex="0" role="group" :aria-label="SAY.common.wires">
       <table>
         <thead>
           <tr>
-            <th>Wire</th>
-            <th>Color</th>
-            <th>AWG</th>
-            <th>From</th>
-            <th>Terminal</th>
-            <th>To</th>
-            <th>Terminal</th>
-            <th>When good</th>
-            <th>Bundle</th>
-            <th>Known from</th>
+            <th>{{ SAY.machine.wire }}</th>
+            <th>{{ SAY.machine.color }}</th>
+            <th>{{ SAY.machine.awg }}</th>
+            <th>{{ SAY.machine.from }}</th>
+            <th>{{ SAY.machine.terminal }}</th>
+            <th>{{ SAY.machine.to }}</th>
+            <th>{{ SAY.machine.terminal }}</th>
+            <th>{{ SAY.machine.whenGood }}</th>
+            <th>{{ SAY.machine.bundle }}</th>
+            <th>{{ SAY.machine.knownFrom }}</th>
           </tr>
         </thead>
         <tbody>
@@ -89,16 +92,16 @@ function terminal(e: EndView): string {
       </table>
     </div>
     <h2>Parts, {{ parts.length }}</h2>
-    <div class="scroll" tabindex="0" role="group" aria-label="Parts">
+    <div class="scroll" tabindex="0" role="group" :aria-label="SAY.machine.parts">
       <table>
         <thead>
           <tr>
-            <th>Part</th>
-            <th>Kind</th>
-            <th>Where</th>
-            <th>Contacts</th>
-            <th>Terminals and their wires</th>
-            <th>Known from</th>
+            <th>{{ SAY.common.part }}</th>
+            <th>{{ SAY.common.kind }}</th>
+            <th>{{ SAY.machine.where }}</th>
+            <th>{{ SAY.machine.contacts }}</th>
+            <th>{{ SAY.machine.terminalsAndTheirWires }}</th>
+            <th>{{ SAY.machine.knownFrom }}</th>
           </tr>
         </thead>
         <tbody>

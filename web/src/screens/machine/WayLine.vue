@@ -4,6 +4,7 @@ import type { Condition, Control, Standing, WaysView } from '../../api/client'
 import { gateWords } from '../../words/reasons'
 import { moves } from '../../words/tests'
 import { list } from '../../words/units'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{
   ways: WaysView
@@ -23,12 +24,12 @@ const wanted = computed(() =>
 <template>
   <p class="way">
     <template v-if="ways.way === 'complete'">
-      <b>Complete.</b>
+      <b>{{ SAY.machine.complete }}</b>
       <span v-if="gates">{{ ` To open it, all of these must open: ${gates}.` }}</span>
       <span v-else>{{ ' A straight wire: no switch can open it.' }}</span>
     </template>
     <template v-else-if="ways.way === 'blocked'">
-      <b>Open</b>{{ ` at ${gates}.` }}
+      <b>{{ SAY.machine.open }}</b>{{ ` at ${gates}.` }}
       <template v-if="wanted.length">
         {{ `Fewest moves to complete it: ${list(wanted, 'and')}.` }}
         <v-btn
@@ -37,12 +38,12 @@ const wanted = computed(() =>
           size="small"
           variant="text"
           @click="ways.nearest && emit('set', ways.nearest)"
-          >Set it like this</v-btn
+          >{{ SAY.machine.setItLikeThis }}</v-btn
         >
       </template>
-      <template v-else-if="!ways.nearest">No position of the controls completes it now.</template>
+      <template v-else-if="!ways.nearest">{{ SAY.machine.noPositionOfTheControls }}</template>
     </template>
-    <template v-else>No switch or wire in between.</template>
+    <template v-else>{{ SAY.machine.noSwitchOrWireIn }}</template>
   </p>
 </template>
 

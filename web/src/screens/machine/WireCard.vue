@@ -4,6 +4,7 @@ import type { EndView, RunView, WireView } from '../../api/client'
 import { milliohms, volts } from '../../words/numbers'
 import { standsWords } from '../../words/stands'
 import { capital } from '../../words/units'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ run: RunView; at: WireView | undefined }>()
 const emit = defineEmits<{ choose: [id: string] }>()
@@ -34,7 +35,7 @@ const made = computed(() => {
       ><template v-if="Math.abs(at.amps) >= 0.01">, {{ volts(Math.abs(at.amps)) }} A</template>
     </p>
     <p v-for="(e, i) in ends" :key="i">
-      {{ i ? 'To' : 'From' }}
+      {{ i ? SAY.machine.to : SAY.machine.from }}
       <button type="button" @click="emit('choose', e.port.part)">{{ e.part_name }}</button>,
       {{ end(e) }}
     </p>

@@ -1,4 +1,4 @@
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router'
 import {
   ApiError,
@@ -47,7 +47,10 @@ export function useMachine(name: string) {
   const rest = computed<Condition>(() =>
     Object.fromEntries(detail.value?.controls.map((c) => [c.id, c.rest]) ?? []),
   )
+  /** What is on its way into the address: the next move starts from there. */
+  const moving = shallowRef<Standing>()
   const standing = computed<Standing>(() => {
+    if (moving.value) return moving.value
     const asked = [route.query.set ?? []].flat().map((s) => String(s).split(':'))
     const known = asked.filter(([control, position]) =>
       detail.value?.controls.some(
@@ -95,7 +98,12 @@ export function useMachine(name: string) {
 
   async function go(at: Standing) {
     const query = { ...route.query, ...conditionQuery(detail.value?.controls ?? [], at) }
-    await router.replace({ query })
+    moving.value = at
+    try {
+      await router.replace({ query })
+    } finally {
+      if (moving.value === at) moving.value = undefined
+    }
   }
 
   async function move(control: string, position: string) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { ApiError, api, type CheckedDocument } from '../../api/client'
+import { SAY } from '../../words/say'
 
 const emit = defineEmits<{ kept: [name: string] }>()
 
@@ -43,13 +44,13 @@ async function keep() {
 </script>
 
 <template>
-  <section class="panel" aria-label="Import machine">
+  <section class="panel" :aria-label="SAY.machines.importMachine">
     <p>
-      A machine document is JSON, as exported here or written by hand; the format is described in
+      {{ SAY.machines.aMachineDocumentIsJson }}
       <code>docs/machine-format.md</code>. Nothing is kept until all of it is right.
     </p>
     <v-file-input
-      label="Choose a file"
+      :label="SAY.machines.chooseAFile"
       accept=".json,application/json"
       prepend-icon=""
       variant="outlined"
@@ -60,7 +61,7 @@ async function keep() {
     />
     <v-textarea
       v-model="text"
-      label="Or paste it here"
+      :label="SAY.machines.orPasteItHere"
       rows="7"
       spellcheck="false"
       class="mono"
@@ -87,12 +88,12 @@ async function keep() {
       </ul>
     </div>
     <div class="actions">
-      <v-btn :class="{ strong: !checked }" :disabled="!text.trim() || busy" @click="check"
-        >Check it</v-btn
-      >
-      <v-btn :class="{ strong: !!checked }" :disabled="!checked || busy" @click="keep"
-        >Keep it</v-btn
-      >
+      <v-btn :class="{ strong: !checked }" :disabled="!text.trim() || busy" @click="check">{{
+        SAY.machines.checkIt
+      }}</v-btn>
+      <v-btn :class="{ strong: !!checked }" :disabled="!checked || busy" @click="keep">{{
+        SAY.common.keepIt
+      }}</v-btn>
     </div>
   </section>
 </template>

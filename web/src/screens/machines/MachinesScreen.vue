@@ -9,6 +9,7 @@ import { usePagedList } from '../../lists/usePagedList'
 import { day } from '../../words/numbers'
 import TopBar from '../TopBar.vue'
 import ImportPanel from './ImportPanel.vue'
+import { SAY } from '../../words/say'
 
 const router = useRouter()
 const importing = ref(false)
@@ -23,26 +24,28 @@ function history(m: MachineSummary): string {
 </script>
 
 <template>
-  <TopBar><span class="quiet">Machine library</span></TopBar>
+  <TopBar
+    ><span class="quiet">{{ SAY.machines.machineLibrary }}</span></TopBar
+  >
   <main>
     <div class="head">
-      <h1>Machines</h1>
-      <SearchField v-model="words" label="Search make, model, kind, notes" />
+      <h1>{{ SAY.common.machines }}</h1>
+      <SearchField v-model="words" :label="SAY.machines.searchMakeModelKindNotes" />
       <v-btn :aria-expanded="importing" @click="importing = !importing">
-        {{ importing ? 'Cancel' : 'Import machine' }}
+        {{ importing ? SAY.common.cancel : SAY.machines.importMachine }}
       </v-btn>
     </div>
     <ImportPanel v-if="importing" @kept="(name) => router.push(`/machines/${name}`)" />
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <p v-if="!machines && !trouble" class="quiet" role="status">Loading...</p>
-    <UnreadableNotice v-if="page" :rows="page.unreadable" what="of these machines" />
+    <p v-if="!machines && !trouble" class="quiet" role="status">{{ SAY.common.loading }}</p>
+    <UnreadableNotice v-if="page" :rows="page.unreadable" :what="SAY.machines.ofTheseMachines" />
     <p v-if="page && !page.total && !words" class="empty">
-      No machines yet. Import a machine document to begin.
+      {{ SAY.machines.noMachinesYetImportA }}
     </p>
     <p v-else-if="page && !page.total" class="empty" role="status">
       No machine matches “{{ words }}”. Try fewer words.
     </p>
-    <ul v-if="machines?.length" aria-label="Machines">
+    <ul v-if="machines?.length" :aria-label="SAY.common.machines">
       <li v-for="m in machines" :key="m.name">
         <router-link :to="`/machines/${m.name}`">
           <span class="name"
@@ -62,7 +65,13 @@ function history(m: MachineSummary): string {
         </router-link>
       </li>
     </ul>
-    <ListPager v-if="page" v-model="number" :pages="pages" :total="page.total" what="machines" />
+    <ListPager
+      v-if="page"
+      v-model="number"
+      :pages="pages"
+      :total="page.total"
+      :what="SAY.machines.machines"
+    />
   </main>
 </template>
 

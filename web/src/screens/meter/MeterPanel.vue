@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { LiveView } from '../../api/client'
 import { muted, toggleMute } from '../../input/tones'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{
   live: LiveView | undefined
@@ -28,14 +29,14 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
 </script>
 
 <template>
-  <section class="meter" :class="{ troubled }" aria-label="Meter">
+  <section class="meter" :class="{ troubled }" :aria-label="SAY.common.meter">
     <template v-if="!on">
       <form v-if="meters?.length" @submit.prevent="on = true">
-        <v-select v-model="address" :items="meters" label="Meter" />
-        <v-btn type="submit" height="52">Connect</v-btn>
+        <v-select v-model="address" :items="meters" :label="SAY.common.meter" />
+        <v-btn type="submit" height="52">{{ SAY.meter.connect }}</v-btn>
       </form>
       <p v-else-if="meters" class="says">
-        No meter is set up. Start Kelvok with <code>--meter HOST:PORT</code> to add one.
+        {{ SAY.meter.noMeterIsSetUp }} <code>--meter HOST:PORT</code> to add one.
       </p>
     </template>
     <template v-else>
@@ -44,16 +45,16 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
         <b v-if="live?.identity">{{ live.identity.model }}.</b> {{ words }}
       </p>
       <p v-if="live?.stands && !idle" class="hint quiet">
-        Reading not taken? Touch a live post (on ohms, the probes together), then the point again.
+        {{ SAY.meter.readingNotTakenTouchA }}
       </p>
       <div class="row">
-        <v-btn v-if="live?.stand_in && brings && !idle" size="small" @click="emit('bring')"
-          >Probes there</v-btn
-        >
-        <v-btn size="small" :aria-pressed="muted" @click="toggleMute">{{
-          muted ? 'Tones on' : 'Mute'
+        <v-btn v-if="live?.stand_in && brings && !idle" size="small" @click="emit('bring')">{{
+          SAY.meter.probesThere
         }}</v-btn>
-        <v-btn size="small" @click="emit('off')">Off</v-btn>
+        <v-btn size="small" :aria-pressed="muted" @click="toggleMute">{{
+          muted ? SAY.meter.tonesOn : SAY.meter.mute
+        }}</v-btn>
+        <v-btn size="small" @click="emit('off')">{{ SAY.meter.off }}</v-btn>
       </div>
     </template>
   </section>

@@ -3,6 +3,7 @@ import type { EvidenceView, JobView } from '../../api/client'
 import { clock, dateAndDay } from '../../words/numbers'
 import { observed } from '../../words/observed'
 import { conditionWords } from '../../words/tests'
+import { SAY } from '../../words/say'
 
 /** Entries of the log on paper. */
 defineProps<{ job: JobView; entries: EvidenceView[]; none: string; signed?: boolean }>()
@@ -14,7 +15,7 @@ defineProps<{ job: JobView; entries: EvidenceView[]; none: string; signed?: bool
       <b>{{ observed(job, e) }}</b>
       <small
         >{{ conditionWords(job.controls, e.entry.condition, e.entry.engine)
-        }}<template v-if="e.entry.source === 'told'"> · customer says</template
+        }}<template v-if="e.entry.source === 'told'"> {{ ` ${SAY.sheet.customerSays}` }}</template
         ><template v-if="signed && e.recorded_at">
           · {{ dateAndDay(e.recorded_at) }}, {{ clock(e.recorded_at) }} ·
           {{ e.recorded_by }}</template

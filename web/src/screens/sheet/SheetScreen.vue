@@ -9,6 +9,7 @@ import { capital, list, unitName } from '../../words/units'
 import TopBar from '../TopBar.vue'
 import SheetEntries from './SheetEntries.vue'
 import { chaptersOf } from './chapters'
+import { SAY } from '../../words/say'
 
 /** What goes on paper: a sheet for the customer, or all of it for the file. */
 const props = defineProps<{ id: string; kind: 'customer' | 'file' }>()
@@ -67,13 +68,13 @@ function print() {
 
 <template>
   <TopBar class="no-print">
-    <h1 v-if="job">{{ file ? 'Sheet for the file' : 'Sheet for the customer' }}</h1>
+    <h1 v-if="job">{{ file ? SAY.sheet.sheetForTheFile : SAY.sheet.sheetForTheCustomer }}</h1>
     <template #right>
-      <v-btn variant="text" :to="`/jobs/${id}`">Back to the job</v-btn>
+      <v-btn variant="text" :to="`/jobs/${id}`">{{ SAY.common.backToTheJob }}</v-btn>
       <v-btn variant="text" :to="`/jobs/${id}/sheet/${file ? 'customer' : 'file'}`">{{
-        file ? 'For the customer' : 'For the file'
+        file ? SAY.sheet.forTheCustomer : SAY.sheet.forTheFile
       }}</v-btn>
-      <v-btn class="strong" @click="print">Print</v-btn>
+      <v-btn class="strong" @click="print">{{ SAY.common.print }}</v-btn>
     </template>
   </TopBar>
   <p v-if="trouble" class="sheet" role="alert">{{ trouble }}</p>
@@ -85,9 +86,9 @@ function print() {
         <dd>{{ value }}</dd>
       </div>
     </dl>
-    <h3>What you told us</h3>
+    <h3>{{ SAY.sheet.whatYouToldUs }}</h3>
     <p>{{ job.complaint }}</p>
-    <h3>What was wrong</h3>
+    <h3>{{ SAY.sheet.whatWasWrong }}</h3>
     <p>{{ wrong }} {{ verdict?.note }}</p>
     <p v-if="file && verdict">
       {{ percent(verdict.probability) }} sure from the readings. Said by {{ verdict.recorded_by }}.
@@ -96,33 +97,31 @@ function print() {
       <GateTrack v-if="drawn.shape === 'track'" :trace="drawn" :chosen="undefined" />
       <KillLadder v-else :ladder="drawn" />
     </div>
-    <h3>What was done</h3>
+    <h3>{{ SAY.common.whatWasDone }}</h3>
     <SheetEntries :job="job" :entries="chapters.repairs" none="No repair recorded." />
-    <h3>What was checked after that</h3>
+    <h3>{{ SAY.sheet.whatWasCheckedAfterThat }}</h3>
     <SheetEntries
       :job="job"
       :entries="chapters.checks"
       none="Nothing was tried after the repair."
     />
     <template v-if="job.still_off.length">
-      <h3>Still off</h3>
+      <h3>{{ SAY.common.stillOff }}</h3>
       <p>{{ capital(list(job.still_off.map(offWords), 'and')) }}.</p>
     </template>
     <template v-if="file">
-      <h3>Everything recorded</h3>
+      <h3>{{ SAY.sheet.everythingRecorded }}</h3>
       <SheetEntries :job="job" :entries="chapters.counted" none="Nothing recorded." signed />
-      <h3>Undone</h3>
+      <h3>{{ SAY.sheet.undone }}</h3>
       <SheetEntries :job="job" :entries="chapters.undone" none="Nothing undone." signed />
-      <h3>Not tested</h3>
-      <p>{{ diagnosis.not_touched.join('; ') || 'Every contact, fuse and coil was tested.' }}</p>
+      <h3>{{ SAY.sheet.notTested }}</h3>
+      <p>{{ diagnosis.not_touched.join('; ') || SAY.sheet.everyContactFuseAndCoil }}</p>
     </template>
     <p v-else>
-      Only what is listed here was checked. Other safety switches were not tested today. Try each
-      one before you use the machine, the way the maker’s manual says.
+      {{ SAY.sheet.onlyWhatIsListedHere }}
     </p>
     <p class="last">
-      Kelvok does not certify this machine. The maker’s manual and local rules override this sheet.
-      Never run a machine with a safety switch bypassed.
+      {{ SAY.sheet.kelvokDoesNotCertifyThis }}
     </p>
   </main>
 </template>
@@ -146,6 +145,7 @@ h1 {
   font-size: 17px;
 }
 .sheet {
+  width: 100%;
   max-width: 800px;
   margin: 0 auto;
   padding: 20px;

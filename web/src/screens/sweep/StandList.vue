@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Control, WalkView } from '../../api/client'
 import { moves } from '../../words/tests'
 import { SAYS } from './signs'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ walk: WalkView; controls: Control[]; at: number }>()
 const emit = defineEmits<{ go: [stand: number] }>()
@@ -27,13 +28,13 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <section aria-label="Steps">
+  <section :aria-label="SAY.sweep.steps">
     <table>
       <thead>
         <tr>
-          <th scope="col">Move</th>
-          <th scope="col">Good machine</th>
-          <th scope="col">Found</th>
+          <th scope="col">{{ SAY.sweep.move }}</th>
+          <th scope="col">{{ SAY.sweep.goodMachine }}</th>
+          <th scope="col">{{ SAY.common.found }}</th>
         </tr>
       </thead>
       <tbody>

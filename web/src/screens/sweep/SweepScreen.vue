@@ -10,6 +10,7 @@ import TopBar from '../TopBar.vue'
 import StandList from './StandList.vue'
 import { SAYS, answersOf } from './signs'
 import { useSweep } from './useSweep'
+import { SAY } from '../../words/say'
 
 const props = defineProps<{ id: string }>()
 
@@ -66,13 +67,13 @@ useShortcuts((key) => {
       <span class="quiet">{{ job.tag }} · sweep of the kill wire</span></template
     >
     <template #right>
-      <v-btn variant="text" :to="`/jobs/${id}`">Back to the job</v-btn>
+      <v-btn variant="text" :to="`/jobs/${id}`">{{ SAY.common.backToTheJob }}</v-btn>
     </template>
   </TopBar>
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && sweeps">
-    <div v-if="sweeps.length > 1" role="group" aria-label="Kill circuits" class="row">
+    <div v-if="sweeps.length > 1" role="group" :aria-label="SAY.sweep.killCircuits" class="row">
       <v-btn
         v-for="s in sweeps"
         :key="s.circuit"
@@ -82,18 +83,17 @@ useShortcuts((key) => {
       >
     </div>
     <p v-if="!sweeps.length" class="empty">
-      This machine has no kill wire. Grounding a wire does not stop it.
+      {{ SAY.sweep.thisMachineHasNoKill }}
     </p>
     <p v-else-if="!walk" class="empty">
-      No plug takes the module off this wire where a probe can be put, so it cannot be swept. Follow
-      the plan on the job instead: it tests the same contacts one by one.
+      {{ SAY.sweep.noPlugTakesTheModule }}
     </p>
     <div v-else class="two">
-      <section class="now" aria-label="Step">
+      <section class="now" :aria-label="SAY.sweep.step">
         <p class="set-up">
-          {{ setUpWords(walk.set_up) }} {{ DIAL[walk.instrument] }} <b>Red</b>
-          {{ walk.red.name }} ({{ walk.red.place }}), <b>black</b> {{ walk.black.name }}. Leave both
-          there. From here you only move controls.
+          {{ setUpWords(walk.set_up) }} {{ DIAL[walk.instrument] }} <b>{{ SAY.common.red }}</b>
+          {{ walk.red.name }} ({{ walk.red.place }}), <b>{{ SAY.sweep.black }}</b>
+          {{ walk.black.name }}. Leave both there. From here you only move controls.
         </p>
         <p v-for="c in walk.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
         <template v-if="stand">
@@ -101,13 +101,13 @@ useShortcuts((key) => {
           <p class="do">
             <template v-if="toMove.length">{{ toMove.join(', ') }}</template><template
               v-else-if="at === 0"
-              >All controls as parked</template
-            ><template v-else>As it is now</template>
+              >{{ SAY.sweep.allControlsAsParked }}</template
+            ><template v-else>{{ SAY.sweep.asItIsNow }}</template>
           </p>
           <p class="expect">
-            Good machine: <b>{{ SAYS[stand.shows].toLowerCase() }}</b>
+            {{ SAY.sweep.goodMachine2 }} <b>{{ SAYS[stand.shows].toLowerCase() }}</b>
           </p>
-          <div class="answers" role="group" aria-label="What it does">
+          <div class="answers" role="group" :aria-label="SAY.common.whatItDoes">
             <v-btn
               v-for="a in answersOf(walk.instrument)"
               :key="a.sign"
@@ -122,9 +122,9 @@ useShortcuts((key) => {
             <v-btn
               :disabled="!open"
               @click="record(stand.shows === 'silent' ? 'buzzes' : 'silent', true)"
-              >Dead spot: cuts out as it moves</v-btn
+              >{{ SAY.sweep.deadSpotCutsOutAs }}</v-btn
             >
-            <v-btn :disabled="at === 0" @click="at -= 1">Back a step</v-btn>
+            <v-btn :disabled="at === 0" @click="at -= 1">{{ SAY.sweep.backAStep }}</v-btn>
           </div>
           <p class="tells quiet">
             <template v-if="stand.tells.length"
@@ -133,8 +133,7 @@ useShortcuts((key) => {
           </p>
         </template>
         <p v-if="recorder.waiting.value" class="waiting" role="alert">
-          The server or its database does not answer. What you said is kept here and goes in, in
-          order, as soon as it does.
+          {{ SAY.sweep.theServerOrItsDatabase }}
         </p>
         <UnsentNotice :outbox="recorder" :points="job.test_points" />
         <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
@@ -148,12 +147,12 @@ useShortcuts((key) => {
           <b>{{
             wrong
               ? `${wrong} of ${done} steps are not as they should be.`
-              : 'Every step is as it should be.'
+              : SAY.sweep.everyStepIsAsIt
           }}</b>
           <template v-if="suspected.length"
             >Check: {{ suspected.join('; ').toLowerCase() }}.
           </template>
-          <v-btn :to="`/jobs/${id}`">What it means, on the job</v-btn>
+          <v-btn :to="`/jobs/${id}`">{{ SAY.sweep.whatItMeansOnThe }}</v-btn>
         </p>
       </section>
       <div class="now">
@@ -162,7 +161,7 @@ useShortcuts((key) => {
       </div>
     </div>
   </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">Working out the steps.</p>
+  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.sweep.workingOutTheSteps }}</p>
 </template>
 
 <style scoped>

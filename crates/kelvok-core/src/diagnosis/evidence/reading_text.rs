@@ -46,7 +46,7 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
     let example = match instrument {
         Instrument::Voltmeter => "12.4",
         Instrument::Ohmmeter => "0.3 or OL",
-        Instrument::Buzzer => "buzz or silent",
+        Instrument::Buzzer => "beep or no beep",
         Instrument::TestLamp => "bright, dim or out",
         Instrument::LedLamp => "lit or dark",
         Instrument::AcVoltmeter => "28.5",
@@ -71,7 +71,7 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
     match instrument {
         Instrument::Buzzer => match lower.as_str() {
             "buzz" | "buzzes" | "beep" | "beeps" | "yes" | "z" => Ok(Reading::Buzz(true)),
-            "silent" | "no" | "none" | "n" | "ol" => Ok(Reading::Buzz(false)),
+            "silent" | "no beep" | "no" | "none" | "n" | "ol" => Ok(Reading::Buzz(false)),
             _ => Err(wrong()),
         },
         Instrument::TestLamp => match lower.as_str() {

@@ -7,6 +7,7 @@ import { capital } from '../../../words/units'
 import BenchColumns from './BenchColumns.vue'
 import BeepNoBeep from '../probe/BeepNoBeep.vue'
 import DoCard from '../probe/DoCard.vue'
+import { SAY } from '../../../words/say'
 
 /** The same pair with the switch in its place: pressed by the machine against pressed by hand. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -95,20 +96,19 @@ function working(position: string): string {
 
 <template>
   <BenchColumns do-first>
-    <section aria-label="On the machine">
-      <h2>On the machine</h2>
+    <section :aria-label="SAY.bench.onTheMachine">
+      <h2>{{ SAY.bench.onTheMachine }}</h2>
       <p>
-        The switch back in its place, its plug off. Engine off, key out, wheels chocked: only the
-        linkage moves. A weight on the seat is for a standing engine only.
+        {{ SAY.bench.theSwitchBackInIts }}
       </p>
       <p class="verdict" role="status">{{ LINKAGE[view.linkage] }}</p>
       <table v-if="steps.length">
         <thead>
           <tr>
-            <th scope="col">Pair</th>
-            <th scope="col">Machine</th>
-            <th scope="col">By hand</th>
-            <th scope="col">By the machine</th>
+            <th scope="col">{{ SAY.bench.pair }}</th>
+            <th scope="col">{{ SAY.common.machine }}</th>
+            <th scope="col">{{ SAY.bench.byHand }}</th>
+            <th scope="col">{{ SAY.bench.byTheMachine }}</th>
           </tr>
         </thead>
         <tbody>
@@ -119,24 +119,25 @@ function working(position: string): string {
               </button>
             </td>
             <td>{{ positionName(view.subject, s.position.id) }}</td>
-            <td>{{ s.should ? 'closed' : 'open' }}</td>
+            <td>{{ s.should ? SAY.bench.closed : SAY.common.open }}</td>
             <td :class="{ bad: s.last != null && s.last !== s.should }">
               <template v-if="s.last != null"
-                ><b>{{ s.last === s.should ? '✓' : '✕' }}</b> {{ s.last ? 'closed' : 'open'
+                ><b>{{ s.last === s.should ? '✓' : '✕' }}</b>
+                {{ s.last ? SAY.bench.closed : SAY.common.open
                 }}{{ s.found.length > 1 ? `, ${s.found.length} times` : '' }}</template
               >
             </td>
           </tr>
         </tbody>
       </table>
-      <p v-else>No pair changes between the two positions. Test it by hand first, under Table.</p>
+      <p v-else>{{ SAY.bench.noPairChangesBetweenThe }}</p>
     </section>
     <template #aside>
-      <DoCard v-if="step && open" class="no-print" label="Next">
+      <DoCard v-if="step && open" class="no-print" :label="SAY.common.next">
         <p class="do">{{ working(step.position.id) }}</p>
         <p class="pair">
           <b class="mono">{{ pair(step.one, step.other) }}</b> should
-          <b>{{ step.should ? 'buzz' : 'stay silent' }}</b>
+          <b>{{ step.should ? SAY.bench.beep : SAY.bench.notBeep }}</b>
         </p>
         <BeepNoBeep @answer="take" />
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>

@@ -12,6 +12,7 @@ import { pair, positionName } from '../../../words/bench'
 import { clock } from '../../../words/numbers'
 import { usePerson } from '../../usePerson'
 import BenchColumns from './BenchColumns.vue'
+import { SAY } from '../../../words/say'
 
 /** Everything that was written down, the last on top; and as a table, in and out. */
 const props = defineProps<{ view: BenchView; open: boolean }>()
@@ -29,6 +30,13 @@ const trouble = ref('')
 const busy = ref(false)
 let id = uuid()
 
+/** A beep is typed as one word or another. */
+function typedWords(typed = ''): string {
+  if (/^(buzz|beep)/i.test(typed)) return 'beeps'
+  if (/^(silent|no)/i.test(typed)) return 'no beep'
+  return typed || 'imported'
+}
+
 function words({ entry: e }: BenchLogView): string {
   switch (e.kind) {
     case 'leads':
@@ -37,7 +45,7 @@ function words({ entry: e }: BenchLogView): string {
       const sprung = e.sprung_from ? `, sprung back from ${e.sprung_from}` : ''
       const by = e.worked_by === 'machine' ? ', worked by the machine' : ''
       const at = positionName(props.view.subject, e.position)
-      return `${pair(e.from, e.to)} in ${at}${sprung}${by}: ${e.typed || 'brought in'}`
+      return `${pair(e.from, e.to)} in ${at}${sprung}${by}: ${typedWords(e.typed)}`
     }
     case 'stroke':
       return `${pair(e.from, e.to)} at ${e.travel}%, going ${e.way}: ${e.made ? 'closed' : 'open'}`
@@ -74,9 +82,9 @@ async function bringIn() {
 
 <template>
   <BenchColumns>
-    <section aria-label="Log">
-      <h2>Log</h2>
-      <p v-if="!entries.length" class="quiet">Nothing recorded yet.</p>
+    <section :aria-label="SAY.bench.log">
+      <h2>{{ SAY.bench.log }}</h2>
+      <p v-if="!entries.length" class="quiet">{{ SAY.bench.nothingRecordedYet }}</p>
       <p v-if="view.entries > view.log.length" class="quiet">
         The last {{ view.log.length }} of {{ view.entries }} entries.
       </p>
@@ -86,7 +94,8 @@ async function bringIn() {
           <span
             ><span class="what">{{ words(e) }}</span
             ><small
-              >{{ e.recorded_by }}, {{ e.recorded_at ? clock(e.recorded_at) : 'time not known'
+              >{{ e.recorded_by }},
+              {{ e.recorded_at ? clock(e.recorded_at) : SAY.bench.timeNotKnown
               }}<template v-if="e.voided">
                 · {{ e.voided.reason }}, {{ e.voided.by }}</template
               ></small
@@ -98,31 +107,32 @@ async function bringIn() {
             height="44"
             :aria-label="`Undo entry ${e.sequence}`"
             @click="emit('takeBack', e.id, 'Taken back')"
-            >Undo</v-btn
+            >{{ SAY.common.undo }}</v-btn
           >
         </li>
       </ol>
     </section>
     <template #aside>
       <div class="side no-print">
-        <h2>As a table</h2>
+        <h2>{{ SAY.bench.asATable }}</h2>
         <p>
-          <a :href="benchTableAddress(view.id)" download>Save readings as CSV</a>
+          <a :href="benchTableAddress(view.id)" download>{{ SAY.bench.saveReadingsAsCsv }}</a>
         </p>
         <form v-if="open" @submit.prevent="bringIn">
           <p class="quiet">
-            A line each time a pair was tried: <code>position,from,to,reading</code>, and perhaps
+            {{ SAY.bench.aLineEachTimeA }} <code>position,from,to,reading</code>, and perhaps
             <code>after,by</code>. A reading is beep, no beep or ohms.
           </p>
           <label class="file"
-            >A table, CSV <input type="file" accept=".csv,text/csv,text/plain" @change="choose"
+            >{{ SAY.bench.aTableCsv }}
+            <input type="file" accept=".csv,text/csv,text/plain" @change="choose"
           /></label>
-          <v-textarea v-model="text" label="or paste it here" rows="4" />
-          <v-btn type="submit" :disabled="busy || !text.trim()">Import</v-btn>
+          <v-textarea v-model="text" :label="SAY.common.orPasteItHere" rows="4" />
+          <v-btn type="submit" :disabled="busy || !text.trim()">{{ SAY.common.import }}</v-btn>
         </form>
         <p v-if="said" role="status">{{ said }}</p>
         <div v-if="left.length" class="left">
-          <b>Left out:</b>
+          <b>{{ SAY.bench.leftOut }}</b>
           <ul>
             <li v-for="l in left.slice(0, 30)" :key="l">{{ l }}</li>
           </ul>

@@ -6,6 +6,7 @@ import { pair } from '../../../words/bench'
 import BenchColumns from './BenchColumns.vue'
 import BeepNoBeep from '../probe/BeepNoBeep.vue'
 import DoCard from '../probe/DoCard.vue'
+import { SAY } from '../../../words/say'
 
 /** A slow stroke: the plunger in and out step by step, made or open at each. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -81,9 +82,9 @@ defineExpose({ take, step })
 
 <template>
   <BenchColumns do-first>
-    <section aria-label="Slow stroke">
-      <h2>Slow stroke</h2>
-      <div role="group" aria-label="Pair" class="row">
+    <section :aria-label="SAY.bench.slowStroke">
+      <h2>{{ SAY.bench.slowStroke }}</h2>
+      <div role="group" :aria-label="SAY.bench.pair" class="row">
         <v-btn
           v-for="p in pairs.slice(0, 12)"
           :key="p.key"
@@ -98,10 +99,9 @@ defineExpose({ take, step })
       <ul v-if="findings.length">
         <li v-for="f in findings" :key="f">{{ f }}</li>
       </ul>
-      <p v-else-if="travels.length">No dead spot so far.</p>
+      <p v-else-if="travels.length">{{ SAY.bench.noDeadSpotSoFar }}</p>
       <p v-else>
-        Clip to the pair and press the plunger in slowly, a step at a time; then let it out the same
-        way. A dead spot shows as an open stretch where it should be closed.
+        {{ SAY.bench.clipToThePairAnd }}
       </p>
       <p v-if="differs != null" class="quiet">
         It changes {{ Math.round(differs) }}% of its travel later one way than the other. A little
@@ -109,19 +109,20 @@ defineExpose({ take, step })
       </p>
     </section>
     <template #aside>
-      <DoCard v-if="open" class="no-print" label="Next">
+      <DoCard v-if="open" class="no-print" :label="SAY.common.next">
         <p class="do">
-          {{ way === 'in' ? 'Press in to' : 'Let out to' }} <span class="mono">{{ travel }}%</span>
+          {{ way === 'in' ? SAY.bench.pressInTo : SAY.bench.letOutTo }}
+          <span class="mono">{{ travel }}%</span>
         </p>
         <p>
-          Probes on <b class="mono">{{ own?.key }}</b>
+          {{ SAY.bench.probesOn }} <b class="mono">{{ own?.key }}</b>
         </p>
         <BeepNoBeep @answer="take" />
         <div class="row">
           <v-btn @click="step(-1)"><kbd>[</kbd>&nbsp;Back a step</v-btn>
           <v-btn @click="step(1)"><kbd>]</kbd>&nbsp;Next step</v-btn>
           <v-btn @click="way = way === 'in' ? 'out' : 'in'">{{
-            way === 'in' ? 'Letting out' : 'Pressing in'
+            way === 'in' ? SAY.bench.lettingOut : SAY.bench.pressingIn
           }}</v-btn>
         </div>
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>

@@ -9,6 +9,7 @@ import FindingList from '../verdict/FindingList.vue'
 import NextProbe from '../probe/NextProbe.vue'
 import type { Probe } from '../probe/probe'
 import type { Said } from '../useSwitch'
+import { SAY } from '../../../words/say'
 
 /** The table of a switch: what should be, what was found, what to probe next. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string; waiting: boolean }>()
@@ -99,7 +100,7 @@ defineExpose({ take, step, begin })
 
 <template>
   <BenchColumns do-first>
-    <section aria-label="Table">
+    <section :aria-label="SAY.bench.table">
       <slot name="head" />
       <KeyTable :view="view" :at="at" :picks="open" @pick="pick" />
       <ContactStates

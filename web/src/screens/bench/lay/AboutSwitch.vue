@@ -2,6 +2,7 @@
 import { ref, watch } from 'vue'
 import type { BenchView } from '../../../api/client'
 import type { Said } from '../useSwitch'
+import { SAY } from '../../../words/say'
 
 /** What it is called, and how it is tested. */
 const props = defineProps<{ view: BenchView; open: boolean }>()
@@ -36,16 +37,16 @@ function keep() {
 </script>
 
 <template>
-  <form class="panel" aria-label="About this switch" @submit.prevent="keep">
-    <h2>About this switch</h2>
-    <v-text-field v-model="name" label="Call it" :disabled="!open" />
+  <form class="panel" :aria-label="SAY.bench.aboutThisSwitch" @submit.prevent="keep">
+    <h2>{{ SAY.bench.aboutThisSwitch }}</h2>
+    <v-text-field v-model="name" :label="SAY.bench.callIt" :disabled="!open" />
     <div class="two">
       <v-text-field
         v-model.number="operations"
         type="number"
         min="1"
         max="1000"
-        label="Operate, times"
+        :label="SAY.bench.operateTimes"
         :disabled="!open"
       />
       <v-text-field
@@ -53,15 +54,15 @@ function keep() {
         type="number"
         min="0"
         max="100"
-        label="A move costs, probes"
+        :label="SAY.bench.aMoveCostsProbes"
         :disabled="!open"
       />
     </div>
     <label
-      ><input v-model="newPart" type="checkbox" :disabled="!open" /> A new part, not fitted
-      yet</label
+      ><input v-model="newPart" type="checkbox" :disabled="!open" />
+      {{ SAY.bench.aNewPartNotFitted }}</label
     >
-    <v-btn v-if="open" type="submit">Keep it like this</v-btn>
+    <v-btn v-if="open" type="submit">{{ SAY.bench.keepItLikeThis }}</v-btn>
   </form>
 </template>
 

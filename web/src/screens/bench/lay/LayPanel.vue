@@ -5,6 +5,7 @@ import { ApiError, api, type ProfileView, type SwitchKind } from '../../../api/c
 import { IGNITION_TYPE, KIND, POSITIONS } from '../../../words/bench'
 import { usePerson } from '../../usePerson'
 import MachinePicker from './MachinePicker.vue'
+import { SAY } from '../../../words/say'
 
 /** A switch laid on the bench: a machine's, one by its kind, or one that nobody knows. */
 const props = defineProps<{ profiles: ProfileView[] }>()
@@ -104,8 +105,8 @@ async function lay() {
 </script>
 
 <template>
-  <form class="panel" aria-label="Test a switch" @submit.prevent="lay">
-    <div role="group" aria-label="What is it?" class="row">
+  <form class="panel" :aria-label="SAY.bench.testASwitch" @submit.prevent="lay">
+    <div role="group" :aria-label="SAY.bench.whatIsIt" class="row">
       <v-btn
         v-for="f in FROM"
         :key="f.id"
@@ -121,11 +122,11 @@ async function lay() {
       @chosen="(at, s) => ((machine = at), (machineName = s.profile.name))"
     />
     <template v-else-if="from === 'kind'">
-      <v-select v-model="profile" :items="profileItems" label="Kind" />
+      <v-select v-model="profile" :items="profileItems" :label="SAY.common.kind" />
       <p v-if="chosen?.ignition" class="quiet">{{ IGNITION_TYPE[chosen.ignition] }}</p>
       <v-select
         v-model="own"
-        label="Its terminals"
+        :label="SAY.bench.itsTerminals"
         :items="[
           { title: 'marked as this kind is', value: '' },
           { title: 'not marked: number them 1, 2, 3 …', value: 'numbered' },
@@ -134,29 +135,36 @@ async function lay() {
     </template>
     <template v-else>
       <div class="two">
-        <v-select v-model="kind" :items="kinds" label="What sort" />
+        <v-select v-model="kind" :items="kinds" :label="SAY.bench.whatSort" />
         <v-text-field
           v-model.number="count"
           type="number"
           min="2"
           max="16"
-          label="How many terminals"
+          :label="SAY.bench.howManyTerminals"
         />
       </div>
       <div class="two">
-        <v-text-field v-model="marked" label="What is printed by them, if anything: B S M …" />
+        <v-text-field v-model="marked" :label="SAY.bench.whatIsPrintedByThem" />
         <v-text-field
           v-model="positionsText"
           :label="`Its positions, if not ${POSITIONS[kind].map((p) => p.name).join(', ')}`"
         />
       </div>
     </template>
-    <v-text-field v-model="name" label="Call it" :placeholder="suggested" persistent-placeholder />
+    <v-text-field
+      v-model="name"
+      :label="SAY.bench.callIt"
+      :placeholder="suggested"
+      persistent-placeholder
+    />
     <label class="new"
-      ><input v-model="newPart" type="checkbox" /> A new part, tested before it is fitted</label
+      ><input v-model="newPart" type="checkbox" /> {{ SAY.bench.aNewPartTestedBefore }}</label
     >
     <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }} What you typed is kept.</p>
-    <v-btn type="submit" class="strong" height="56" :disabled="busy || !ready">Start testing</v-btn>
+    <v-btn type="submit" class="strong" height="56" :disabled="busy || !ready">{{
+      SAY.bench.startTesting
+    }}</v-btn>
   </form>
 </template>
 

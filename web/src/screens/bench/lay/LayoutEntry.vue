@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { BenchView, Subject } from '../../../api/client'
 import { FUNCTION, pair, positionName } from '../../../words/bench'
+import { SAY } from '../../../words/say'
 
 /** What a drawing says of the terminals, and what the readings make of it. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -44,10 +45,10 @@ const words = computed(() => {
 </script>
 
 <template>
-  <section class="panel" aria-label="The drawing’s layout">
-    <h2>The drawing’s layout</h2>
+  <section class="panel" :aria-label="SAY.bench.theDrawingsLayout">
+    <h2>{{ SAY.bench.theDrawingsLayout }}</h2>
     <p v-if="!profile" class="quiet">
-      Pick a switch type first. Then say which terminal the drawing puts where.
+      {{ SAY.bench.pickASwitchTypeFirst }}
     </p>
     <template v-else>
       <p v-if="words" class="stand" :class="view.layout?.stand" role="status">{{ words }}</p>
@@ -64,7 +65,6 @@ const words = computed(() => {
           :label="`Terminal ${t} is`"
           :items="items"
           :disabled="!open"
-          density="compact"
         />
       </div>
       <p v-if="refused" role="alert" class="refused">{{ refused }}</p>
@@ -72,12 +72,12 @@ const words = computed(() => {
         <v-btn
           :disabled="!whole"
           @click="emit('change', { subject: { ...view.subject, layout: choice } })"
-          >This is the layout</v-btn
+          >{{ SAY.bench.thisIsTheLayout }}</v-btn
         >
         <v-btn
           v-if="Object.keys(view.subject.layout ?? {}).length"
           @click="emit('change', { subject: { ...view.subject, layout: {} } })"
-          >Leave it out</v-btn
+          >{{ SAY.bench.leaveItOut }}</v-btn
         >
       </div>
     </template>

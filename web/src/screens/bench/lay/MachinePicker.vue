@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type MachineSwitch, type MachineView } from '../../../api/client'
 import MachineChoice from '../../../lists/MachineChoice.vue'
+import { SAY } from '../../../words/say'
 
 /** A switch of a machine, chosen. */
 const emit = defineEmits<{ chosen: [at: { machine: string; part: string }, own: MachineSwitch] }>()
@@ -38,7 +39,7 @@ const switchItems = computed(() => switches.value.map((s) => ({ title: s.name, v
 <template>
   <div class="picker">
     <MachineChoice v-model="chosen" first @trouble="trouble = $event.message" />
-    <v-select v-model="part" :items="switchItems" label="Its switch" />
+    <v-select v-model="part" :items="switchItems" :label="SAY.bench.itsSwitch" />
     <p v-if="trouble" role="alert">{{ trouble }}</p>
   </div>
 </template>

@@ -11,6 +11,7 @@ import {
 import SwitchBack from '../../../pictures/SwitchBack.vue'
 import { FUNCTION, KIND } from '../../../words/bench'
 import { usePerson } from '../../usePerson'
+import { SAY } from '../../../words/say'
 
 /** The kinds of switches that are known: shipped ones and the shop's own, out as documents and in. */
 const props = defineProps<{ profiles: ProfileView[] }>()
@@ -79,19 +80,25 @@ async function forget(p: ProfileView) {
 </script>
 
 <template>
-  <section aria-label="Profiles">
+  <section :aria-label="SAY.bench.profiles">
     <div class="head">
-      <h2>Switch types</h2>
+      <h2>{{ SAY.bench.switchTypes }}</h2>
       <v-btn :aria-expanded="taking" @click="taking = !taking">{{
-        taking ? 'Cancel' : 'Import switch type'
+        taking ? SAY.common.cancel : SAY.bench.importSwitchType
       }}</v-btn>
     </div>
-    <form v-if="taking" class="panel" aria-label="Import switch type" @submit.prevent="keep">
+    <form
+      v-if="taking"
+      class="panel"
+      :aria-label="SAY.bench.importSwitchType"
+      @submit.prevent="keep"
+    >
       <label
-        >A profile, JSON <input type="file" accept=".json,application/json" @change="choose"
+        >{{ SAY.bench.aProfileJson }}
+        <input type="file" accept=".json,application/json" @change="choose"
       /></label>
-      <v-textarea v-model="text" label="or paste it here" rows="5" class="mono" />
-      <v-btn type="submit" class="strong" :disabled="!text.trim()">Keep it</v-btn>
+      <v-textarea v-model="text" :label="SAY.common.orPasteItHere" rows="5" class="mono" />
+      <v-btn type="submit" class="strong" :disabled="!text.trim()">{{ SAY.common.keepIt }}</v-btn>
     </form>
     <div v-if="trouble" class="trouble" role="alert">
       {{ trouble.message }}
@@ -100,7 +107,7 @@ async function forget(p: ProfileView) {
           <code>{{ e.field }}</code> {{ e.sentence }}
         </li>
       </ul>
-      What you gave is kept.
+      {{ SAY.bench.whatYouGaveIsKept }}
     </div>
     <p v-if="said" role="status">{{ said }}</p>
     <div v-for="g in groups" :key="g.name">
@@ -121,8 +128,10 @@ async function forget(p: ProfileView) {
             <p v-if="p.document.amps">Rated {{ p.document.amps }} A.</p>
             <p v-if="p.document.notes">{{ p.document.notes }}</p>
             <p class="do">
-              <a :href="profileAddress(p.document.id)" download>Save as JSON</a>
-              <v-btn v-if="p.kept_by" size="small" height="44" @click="forget(p)">Delete it</v-btn>
+              <a :href="profileAddress(p.document.id)" download>{{ SAY.bench.saveAsJson }}</a>
+              <v-btn v-if="p.kept_by" size="small" height="44" @click="forget(p)">{{
+                SAY.common.deleteIt
+              }}</v-btn>
             </p>
           </div>
         </li>

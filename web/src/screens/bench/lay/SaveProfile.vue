@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { ApiError, api, type BenchView, type ProfileDocument } from '../../../api/client'
 import { FUNCTION } from '../../../words/bench'
 import { usePerson } from '../../usePerson'
+import { SAY } from '../../../words/say'
 
 /** What was found, kept as a profile of the shop's own. */
 const props = defineProps<{ view: BenchView }>()
@@ -40,43 +41,41 @@ async function keep() {
 </script>
 
 <template>
-  <section class="panel" aria-label="Keep as a profile">
-    <h2>Keep as a profile</h2>
+  <section class="panel" :aria-label="SAY.bench.keepAsAProfile">
+    <h2>{{ SAY.bench.keepAsAProfile }}</h2>
     <p v-if="said" role="status">{{ said }}</p>
     <template v-if="!draft">
       <p class="quiet">
-        Once every pair is known, you can keep what you found as a switch type of your own.
+        {{ SAY.bench.onceEveryPairIsKnown }}
       </p>
-      <v-btn @click="begin">Start from what you found</v-btn>
+      <v-btn @click="begin">{{ SAY.bench.startFromWhatYouFound }}</v-btn>
     </template>
     <form v-else @submit.prevent="keep">
-      <v-text-field v-model="draft.name" label="Name" />
-      <v-text-field v-model="draft.id" label="Id, its own" />
+      <v-text-field v-model="draft.name" :label="SAY.bench.name" />
+      <v-text-field v-model="draft.id" :label="SAY.bench.idItsOwn" />
       <v-select
         v-for="t in draft.terminals"
         :key="t.id"
         v-model="t.function"
         :label="`Terminal ${t.id}`"
         :items="functions"
-        density="compact"
       />
       <v-select
         v-if="draft.kind === 'key-switch'"
         v-model="draft.ignition"
-        label="Key switch"
+        :label="SAY.bench.keySwitch"
         :items="IGNITIONS"
-        density="compact"
         clearable
       />
       <v-text-field
         :model-value="draft.amps ?? ''"
-        label="Rated, in amperes, if it says"
+        :label="SAY.bench.ratedInAmperesIfIt"
         inputmode="decimal"
         @update:model-value="draft.amps = Number($event) || null"
       />
       <div class="do">
-        <v-btn type="submit" class="strong">Keep it</v-btn>
-        <v-btn @click="draft = undefined">Leave it</v-btn>
+        <v-btn type="submit" class="strong">{{ SAY.common.keepIt }}</v-btn>
+        <v-btn @click="draft = undefined">{{ SAY.bench.leaveIt }}</v-btn>
       </div>
     </form>
     <p v-if="trouble" role="alert" class="trouble">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { SAY } from '../../../words/say'
 
 /** The leads and the meter, before anything is believed. */
 const emit = defineEmits<{ record: [touching: string, apart: string]; skip: [] }>()
@@ -11,15 +12,14 @@ const DISPLAYS = ['OL', '1', '---']
 
 <template>
   <form class="leads" @submit.prevent="emit('record', touching, apart)">
-    <p class="do">Leads first</p>
+    <p class="do">{{ SAY.bench.leadsFirst }}</p>
     <p>
-      Switch off its machine, or its plug off: nothing on it may be live. Dial: ohms, lowest range
-      or auto. Zero the leads if the meter can.
+      {{ SAY.bench.switchOffItsMachineOr }}
     </p>
     <v-text-field
       v-model="touching"
       class="mono"
-      label="Probes touching, it shows (ohms)"
+      :label="SAY.bench.probesTouchingItShowsOhms"
       inputmode="decimal"
       autocomplete="off"
     />
@@ -27,7 +27,7 @@ const DISPLAYS = ['OL', '1', '---']
       <v-text-field
         v-model="apart"
         class="mono"
-        label="Probes apart, it shows"
+        :label="SAY.bench.probesApartItShows"
         autocomplete="off"
       />
       <v-btn
@@ -40,15 +40,17 @@ const DISPLAYS = ['OL', '1', '---']
       >
     </div>
     <p class="quiet">
-      Over range is OL on most meters, a 1 at the left edge or dashes on others. What yours shows
-      with the probes apart counts as over range from now on. What it shows with them touching is
-      taken off every reading.
+      {{ SAY.bench.overRangeIsOlOn }}
     </p>
     <div class="row">
-      <v-btn type="submit" class="strong" height="60" :disabled="!touching.trim() || !apart.trim()"
-        >Record</v-btn
+      <v-btn
+        type="submit"
+        class="strong"
+        height="60"
+        :disabled="!touching.trim() || !apart.trim()"
+        >{{ SAY.common.record }}</v-btn
       >
-      <v-btn height="60" @click="emit('skip')">Beep only: go on</v-btn>
+      <v-btn height="60" @click="emit('skip')">{{ SAY.bench.beepOnlyGoOn }}</v-btn>
     </div>
   </form>
 </template>

@@ -9,6 +9,7 @@ import BeepNoBeep from './BeepNoBeep.vue'
 import DoCard from './DoCard.vue'
 import LeadsCard from './LeadsCard.vue'
 import type { Probe } from './probe'
+import { SAY } from '../../../words/say'
 
 /** The one thing to do next at the bench. */
 const props = defineProps<{
@@ -91,28 +92,28 @@ defineExpose({ begin })
 </script>
 
 <template>
-  <DoCard label="Next">
+  <DoCard :label="SAY.common.next">
     <LeadsCard v-if="leads" @record="(t, a) => emit('leads', t, a)" @skip="emit('skip')" />
     <template v-else-if="probe">
       <p class="why">
         <b>{{ why }}</b>
-        <v-btn v-if="probe.kind === 'own'" size="small" variant="text" @click="emit('plan')"
-          >Back to the plan</v-btn
-        >
+        <v-btn v-if="probe.kind === 'own'" size="small" variant="text" @click="emit('plan')">{{
+          SAY.common.backToThePlan
+        }}</v-btn>
       </p>
       <p class="do" :class="{ moved }">{{ doing }}</p>
       <dl class="probes">
         <div>
-          <dt class="red">Red</dt>
+          <dt class="red">{{ SAY.common.red }}</dt>
           <dd class="mono">{{ probe.from }}</dd>
         </div>
         <div>
-          <dt class="black">Black</dt>
+          <dt class="black">{{ SAY.common.black }}</dt>
           <dd class="mono">{{ probe.to }}</dd>
         </div>
       </dl>
       <p v-if="probe.expected != null" class="expect">
-        Should <b>{{ probe.expected ? 'buzz' : 'stay silent' }}</b>
+        {{ SAY.bench.should }} <b>{{ probe.expected ? SAY.bench.beep : SAY.bench.notBeep }}</b>
       </p>
       <BeepNoBeep @answer="answer" />
       <form class="typed" @submit.prevent="answer()">
@@ -120,34 +121,44 @@ defineExpose({ begin })
           ref="field"
           v-model="typed"
           class="mono"
-          label="or ohms"
+          :label="SAY.bench.orOhms"
           :inputmode="pad ? 'none' : 'text'"
           autocomplete="off"
           @keydown.esc="($event.target as HTMLElement).blur()"
         />
-        <v-btn height="52" min-width="44" aria-label="OL, over range" @click="answer('OL')"
-          >OL</v-btn
+        <v-btn
+          height="52"
+          min-width="44"
+          :aria-label="SAY.bench.olOverRange"
+          @click="answer('OL')"
+          >{{ SAY.bench.ol }}</v-btn
         >
         <v-btn
           height="52"
           min-width="44"
           :aria-pressed="pad"
-          aria-label="Reading pad"
+          :aria-label="SAY.common.readingPad"
           @click="pad = !pad"
           ><v-icon :icon="mdiDialpad"
         /></v-btn>
-        <v-btn type="submit" height="52" :disabled="!typed.trim()">Record</v-btn>
+        <v-btn type="submit" height="52" :disabled="!typed.trim()">{{ SAY.common.record }}</v-btn>
       </form>
       <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
     </template>
     <template v-else>
-      <p class="do">Nothing more to test</p>
+      <p class="do">{{ SAY.bench.nothingMoreToTest }}</p>
       <p>
-        Every pair is known<template v-if="view.operated.length">
-          and what springs back was operated as often as wanted</template
+        {{ SAY.bench.everyPairIsKnown
+        }}<template v-if="view.operated.length">
+          {{ ` ${SAY.bench.andWhatSpringsBackWas}` }}</template
         >. Tap a cell to try it again.
       </p>
-      <div v-if="view.operated.length" class="more" role="group" aria-label="Operate it more often">
+      <div
+        v-if="view.operated.length"
+        class="more"
+        role="group"
+        :aria-label="SAY.bench.operateItMoreOften"
+      >
         <v-btn
           v-for="o in OPERATIONS"
           :key="o.times"
@@ -164,13 +175,14 @@ defineExpose({ begin })
       </div>
     </template>
     <p v-if="!leads" class="zero">
-      {{ view.leads ? `Leads ${ohms(view.leads.ohms)} Ω, taken off.` : 'Leads not checked.' }}
-      <v-btn size="small" height="44" variant="text" @click="emit('again')">Check the leads</v-btn>
+      {{ view.leads ? `Leads ${ohms(view.leads.ohms)} Ω, taken off.` : SAY.bench.leadsNotChecked }}
+      <v-btn size="small" height="44" variant="text" @click="emit('again')">{{
+        SAY.bench.checkTheLeads
+      }}</v-btn>
     </p>
     <p v-if="refused" class="refused" role="alert">{{ refused }}</p>
     <p v-if="waiting" class="waiting" role="alert">
-      The server or its database does not answer. What you said is kept and goes in as soon as it
-      does.
+      {{ SAY.common.theServerOrItsDatabase }}
     </p>
   </DoCard>
 </template>

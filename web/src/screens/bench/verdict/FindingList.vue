@@ -13,6 +13,7 @@ import {
 import { EFFECT } from '../../../words/codes'
 import { capital } from '../../../words/units'
 import FitNotice from './FitNotice.vue'
+import { SAY } from '../../../words/say'
 
 /** What is wrong with a switch, and what that does; what its operations were worth. */
 const props = defineProps<{ view: BenchView }>()
@@ -51,21 +52,22 @@ const alike = computed(() => {
 <template>
   <div class="found">
     <p v-if="view.leads && LEADS[view.leads.verdict]" class="warn" role="alert">
-      <b>Leads.</b> {{ LEADS[view.leads.verdict] }}
+      <b>{{ SAY.bench.leads }}</b> {{ LEADS[view.leads.verdict] }}
     </p>
     <p v-if="wrongIgnition(view) && !view.fit" class="warn">{{ wrongIgnition(view) }}</p>
     <p v-if="view.verdict === 'bad' && !view.findings.length" class="warn">
       No layout makes this a good {{ view.subject.profile?.name.toLowerCase() }}: it is bad, or
       another type. See Which is which.
     </p>
-    <ul v-if="view.findings.length" aria-label="What is wrong">
+    <ul v-if="view.findings.length" :aria-label="SAY.bench.whatIsWrong">
       <li v-for="(f, i) in view.findings" :key="i">
         <b>{{ findingWords(f, view.subject) }}.</b
         >{{ becauseWords(f) ? ` ${capital(becauseWords(f))}.` : '' }}
         <small v-if="f.on_machine && view.machine">
           On the {{ view.machine.machine }}:
-          <template v-if="f.on_machine.shows.length">{{ shows(f) }}</template><template v-else
-            >nothing an operator would notice in ordinary use</template
+          <template v-if="f.on_machine.shows.length">{{ shows(f) }}</template><template v-else>{{
+            SAY.bench.nothingAnOperatorWouldNotice
+          }}</template
           ><template v-if="f.on_machine.breaks.length"
             >. Breaks: {{ f.on_machine.breaks.join('; ') }}</template
           >.
@@ -85,11 +87,13 @@ const alike = computed(() => {
     </p>
     <p v-if="view.identities.length">
       <b>{{ kinds }}</b>
-      <router-link class="to" :to="`/bench/${view.id}/which`">Which terminal is which</router-link>
+      <router-link class="to" :to="`/bench/${view.id}/which`">{{
+        SAY.bench.whichTerminalIsWhich
+      }}</router-link>
     </p>
     <p v-if="view.subject.profile?.notes" class="quiet">{{ view.subject.profile.notes }}</p>
     <p v-if="alike.length" class="quiet">
-      No reading at the switch tells these apart; the machine does:
+      {{ SAY.bench.noReadingAtTheSwitch }}
       <template v-for="(a, i) in alike" :key="a.f"
         >{{ i ? '; ' : '' }}{{ a.f }}: {{ a.how }}</template
       >.

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import type { BenchView } from '../../../api/client'
 import { unfitWords } from '../../../words/bench'
+import { SAY } from '../../../words/say'
 
 /** Whether a new part is to be fitted. */
 defineProps<{ view: BenchView }>()
 </script>
 
 <template>
-  <section v-if="view.fit" aria-label="New part">
-    <h2>{{ view.fit.against.length ? 'Not to be fitted yet' : '✓ Fit to be fitted' }}</h2>
+  <section v-if="view.fit" :aria-label="SAY.bench.newPart">
+    <h2>{{ view.fit.against.length ? SAY.bench.notToBeFittedYet : SAY.bench.fitToBeFitted }}</h2>
     <ul>
       <li v-for="(u, i) in view.fit.against" :key="i">{{ unfitWords(u) }}</li>
     </ul>

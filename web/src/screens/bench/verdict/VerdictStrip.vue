@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { api, type BenchView, type JobSummary } from '../../../api/client'
 import { capital } from '../../../words/units'
 import { LINKAGE_BAD, VERDICT, resultNote } from '../../../words/bench'
+import { SAY } from '../../../words/say'
 
 /** What is to be said of the switch now, and what becomes of it. */
 const props = defineProps<{ view: BenchView; open: boolean }>()
@@ -58,31 +59,33 @@ const items = computed(() =>
         ><kbd>u</kbd>&nbsp;Undo</v-btn
       >
       <v-btn v-if="open" :aria-expanded="handing" :disabled="!view.log.length" @click="hand">{{
-        handing ? 'Cancel' : 'Send to job'
+        handing ? SAY.common.cancel : SAY.bench.sendToJob
       }}</v-btn>
-      <v-btn v-if="open" @click="emit('status', 'closed')">Close test</v-btn>
-      <v-btn v-if="!open && !view.job_id" @click="emit('status', 'open')">Open again</v-btn>
-      <v-btn v-if="view.job_id" :to="`/jobs/${view.job_id}`">To its job</v-btn>
+      <v-btn v-if="open" @click="emit('status', 'closed')">{{ SAY.bench.closeTest }}</v-btn>
+      <v-btn v-if="!open && !view.job_id" @click="emit('status', 'open')">{{
+        SAY.common.openAgain
+      }}</v-btn>
+      <v-btn v-if="view.job_id" :to="`/jobs/${view.job_id}`">{{ SAY.bench.toItsJob }}</v-btn>
     </div>
     <form
       v-if="handing && open"
       class="hand no-print"
-      aria-label="Send to job"
+      :aria-label="SAY.bench.sendToJob"
       @submit.prevent="job && emit('attach', job, resultNote(view))"
     >
       <template v-if="items.length">
-        <v-select v-model="job" :items="items" label="Job" />
+        <v-select v-model="job" :items="items" :label="SAY.bench.job" />
         <p>
           {{
             view.new_part
-              ? 'A note goes into the job. A new part tells nothing about the old one.'
+              ? SAY.bench.aNoteGoesIntoThe
               : view.machine?.unplugs
-                ? 'Every reading goes into the job as evidence, with a note.'
-                : 'A note goes into the job. The readings stay here: it’s not this machine’s switch, or no drawing shows its plug.'
+                ? SAY.bench.everyReadingGoesIntoThe
+                : SAY.bench.aNoteGoesIntoThe2
           }}
           This closes the test.
         </p>
-        <v-btn type="submit" class="strong">Send it</v-btn>
+        <v-btn type="submit" class="strong">{{ SAY.bench.sendIt }}</v-btn>
       </template>
       <p v-else>No job is open{{ view.machine ? ` on a ${view.machine.machine}` : '' }}.</p>
     </form>

@@ -9,6 +9,7 @@ import AboutSwitch from '../lay/AboutSwitch.vue'
 import LayoutEntry from '../lay/LayoutEntry.vue'
 import SaveProfile from '../lay/SaveProfile.vue'
 import type { Said } from '../useSwitch'
+import { SAY } from '../../../words/say'
 
 /** Which switch it is, and which terminal is which. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -50,23 +51,27 @@ async function takeFor(profile: string) {
 
 <template>
   <BenchColumns>
-    <section aria-label="Which switch it is">
-      <h2>Which switch it is</h2>
+    <section :aria-label="SAY.bench.whichSwitchItIs">
+      <h2>{{ SAY.bench.whichSwitchItIs }}</h2>
       <p v-if="known">
-        Testing it as: <b>{{ view.subject.profile?.name }}</b>. Its terminals are
-        {{ Object.keys(view.subject.layout ?? {}).length ? 'as entered' : 'as printed on it' }}.
+        {{ SAY.bench.testingItAs }} <b>{{ view.subject.profile?.name }}</b>. Its terminals are
+        {{
+          Object.keys(view.subject.layout ?? {}).length
+            ? SAY.bench.asEntered
+            : SAY.bench.asPrintedOnIt
+        }}.
         <v-btn
           v-if="open"
           size="small"
           @click="emit('change', { subject: { ...view.subject, profile: null, layout: {} } })"
-          >Don’t know</v-btn
+          >{{ SAY.bench.dontKnow }}</v-btn
         >
       </p>
       <template v-else-if="single">
         <p class="big" role="status">
           {{
             view.identities.length === 1
-              ? 'One kind fits'
+              ? SAY.bench.oneKindFits
               : `${view.identities.length} switch types match`
           }}, {{ view.identities.reduce((n, i) => n + i.count, 0) }} possible layouts in all.
         </p>
@@ -76,10 +81,15 @@ async function takeFor(profile: string) {
               <span class="share mono">{{ percent(i.share) }}</span> {{ i.name }}
             </h3>
             <p class="quiet">
-              {{ i.count }} {{ i.count === 1 ? 'layout fits' : 'layouts fit' }}.
+              {{ i.count }} {{ i.count === 1 ? SAY.bench.layoutFits : SAY.bench.layoutsFit }}.
               <template v-if="i.ignition">{{ IGNITION_TYPE[i.ignition] }}</template>
-              <v-btn v-if="open" class="take" size="small" height="44" @click="takeFor(i.profile)"
-                >It’s this one</v-btn
+              <v-btn
+                v-if="open"
+                class="take"
+                size="small"
+                height="44"
+                @click="takeFor(i.profile)"
+                >{{ SAY.bench.itsThisOne }}</v-btn
               >
             </p>
             <table v-if="i === single || view.identities.length <= 3">
@@ -105,7 +115,7 @@ async function takeFor(profile: string) {
             </table>
           </article>
         </div>
-        <v-btn v-if="!orders" @click="showAll">Show every layout that fits</v-btn>
+        <v-btn v-if="!orders" @click="showAll">{{ SAY.bench.showEveryLayoutThatFits }}</v-btn>
         <p v-if="trouble" role="alert">{{ trouble }}</p>
         <div v-for="o in orders" :key="o.profile" class="orders">
           <p>
@@ -127,9 +137,9 @@ async function takeFor(profile: string) {
         </div>
       </template>
       <template v-else>
-        <p class="big" role="status">No switch type on file fits what you found.</p>
+        <p class="big" role="status">{{ SAY.bench.noSwitchTypeOnFile }}</p>
         <template v-if="view.near_misses.length">
-          <p>All but one pair fits: these types, with one bad contact.</p>
+          <p>{{ SAY.bench.allButOnePairFits }}</p>
           <ul>
             <li v-for="m in view.near_misses" :key="m.profile">
               <b>{{ m.name }}</b>, but for {{ pair(m.one, m.other) }} in
@@ -138,7 +148,7 @@ async function takeFor(profile: string) {
           </ul>
         </template>
         <template v-if="Object.keys(view.by_logic).length">
-          <p>Going by its positions alone:</p>
+          <p>{{ SAY.bench.goingByItsPositionsAlone }}</p>
           <table>
             <tbody>
               <tr v-for="(f, t) in view.by_logic" :key="t">
@@ -150,7 +160,7 @@ async function takeFor(profile: string) {
                           f.map((x) => FUNCTION[x]),
                           'or',
                         )
-                      : 'not connected'
+                      : SAY.bench.notConnected
                   }}
                 </td>
               </tr>
@@ -159,8 +169,7 @@ async function takeFor(profile: string) {
         </template>
       </template>
       <p v-if="view.ignitions.length > 1" class="warn">
-        Some of these are for a magneto, some for a battery coil. Do not fit it before that is
-        known: the wrong one destroys the module, or never stops the engine.
+        {{ SAY.bench.someOfTheseAreFor }}
       </p>
     </section>
     <template #aside>

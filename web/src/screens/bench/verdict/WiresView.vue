@@ -8,6 +8,7 @@ import DoCard from '../probe/DoCard.vue'
 import FitNotice from './FitNotice.vue'
 import MachinePicker from '../lay/MachinePicker.vue'
 import type { Said } from '../useSwitch'
+import { SAY } from '../../../words/say'
 
 /** The machine's plug against this switch: wires moved one at a time, and the check at the end. */
 const props = defineProps<{ view: BenchView; open: boolean; refused: string }>()
@@ -54,15 +55,15 @@ defineExpose({ take })
 
 <template>
   <BenchColumns>
-    <section aria-label="Wires">
-      <h2>The machine’s plug on this switch</h2>
+    <section :aria-label="SAY.common.wires">
+      <h2>{{ SAY.bench.theMachinesPlugOnThis }}</h2>
       <template v-if="!view.wants.length">
-        <p>Say which machine it goes into: then its plug is compared with this switch.</p>
+        <p>{{ SAY.bench.sayWhichMachineItGoes }}</p>
         <template v-if="open">
           <MachinePicker @chosen="(at) => (machine = at)" />
-          <v-btn :disabled="!machine" @click="machine && emit('change', { machine })"
-            >Compare with its plug</v-btn
-          >
+          <v-btn :disabled="!machine" @click="machine && emit('change', { machine })">{{
+            SAY.bench.compareWithItsPlug
+          }}</v-btn>
         </template>
       </template>
       <template v-else>
@@ -77,26 +78,26 @@ defineExpose({ take })
             :label="`At terminal ${t}`"
             :items="wires"
             :disabled="!open || (plan?.moved ?? 0) > 0"
-            density="compact"
           />
         </div>
-        <v-btn v-if="open && !plan?.moved" :disabled="!whole" @click="emit('change', { plug })"
-          >That’s how it’s plugged</v-btn
-        >
+        <v-btn v-if="open && !plan?.moved" :disabled="!whole" @click="emit('change', { plug })">{{
+          SAY.bench.thatsHowItsPlugged
+        }}</v-btn>
         <p v-if="!plan" class="big">
           {{
             view.progress.every((p) => p.complete)
-              ? 'However you wire it, this switch won’t do what the machine needs. Don’t fit it.'
-              : 'Finish the table first. Then you’ll see which wires to move.'
+              ? SAY.bench.howeverYouWireItThis
+              : SAY.bench.finishTheTableFirstThen
           }}
         </p>
         <template v-else>
           <p class="big" role="status">
             <template v-if="plan.moves.length"
-              >{{ plan.moves.length }} {{ plan.moves.length === 1 ? 'wire' : 'wires' }} to move, one
-              at a time.</template
-            ><template v-else-if="plan.moved">Every wire is where it belongs.</template
-            ><template v-else>The plug fits as it is: no wire to move.</template>
+              >{{ plan.moves.length }}
+              {{ plan.moves.length === 1 ? SAY.bench.wire : SAY.bench.wires }} to move, one at a
+              time.</template
+            ><template v-else-if="plan.moved">{{ SAY.bench.everyWireIsWhereIt }}</template
+            ><template v-else>{{ SAY.bench.thePlugFitsAsIt }}</template>
           </p>
           <p v-if="plan.orders > 1" class="quiet">
             {{ plan.orders }} layouts work the same at the switch; this one moves the fewest wires.
@@ -107,14 +108,14 @@ defineExpose({ take })
             <li v-for="(m, i) in plan.moves" :key="i" :class="{ now: i === 0 }">
               <span
                 ><b>{{ wireName(m.wire) }}</b>
-                {{ m.from ? `out of cavity ${m.from}` : 'held aside until now' }},
-                <b>{{ m.to ? `into cavity ${m.to}` : 'hold it aside, taped' }}</b></span
+                {{ m.from ? `out of cavity ${m.from}` : SAY.bench.heldAsideUntilNow }},
+                <b>{{ m.to ? `into cavity ${m.to}` : SAY.bench.holdItAsideTaped }}</b></span
               >
               <v-btn
                 v-if="i === 0 && open"
                 class="strong"
                 @click="emit('record', { kind: 'wire-moved', wire: m.wire, to: m.to ?? null })"
-                >Done</v-btn
+                >{{ SAY.common.done }}</v-btn
               >
             </li>
           </ol>
@@ -129,17 +130,17 @@ defineExpose({ take })
     <template #aside>
       <FitNotice :view="view" />
       <p class="caution">
-        Battery negative clamp off before a pin leaves the plug. One wire out at a time; write down
-        where it was.
+        {{ SAY.bench.batteryNegativeClampOffBefore }}
       </p>
-      <DoCard v-if="plan && check.length" label="Check">
-        <h2>Check at the end</h2>
-        <p v-if="plan.moves.length" class="quiet">When every wire is moved.</p>
+      <DoCard v-if="plan && check.length" :label="SAY.bench.check">
+        <h2>{{ SAY.bench.checkAtTheEnd }}</h2>
+        <p v-if="plan.moves.length" class="quiet">{{ SAY.bench.whenEveryWireIsMoved }}</p>
         <template v-else-if="next && open">
           <p class="do">{{ moveWords(view.subject, next.position) }}</p>
           <p>
-            From wire <b>{{ wireName(next.one) }}</b> to wire <b>{{ wireName(next.other) }}</b>:
-            should <b>{{ next.made ? 'buzz' : 'stay silent' }}</b>
+            {{ SAY.bench.fromWire }} <b>{{ wireName(next.one) }}</b> to wire
+            <b>{{ wireName(next.other) }}</b>: should
+            <b>{{ next.made ? SAY.bench.beep : SAY.bench.notBeep }}</b>
           </p>
           <BeepNoBeep @answer="take" />
         </template>
@@ -148,7 +149,7 @@ defineExpose({ take })
           again.
         </p>
         <p v-else-if="at < 0" role="status">
-          <b>✓ Checked.</b> Now prove every interlock on the machine before it goes back.
+          <b>{{ SAY.bench.checked }}</b> {{ SAY.bench.nowProveEveryInterlockOn }}
         </p>
         <ul class="checks">
           <li
@@ -158,7 +159,7 @@ defineExpose({ take })
           >
             {{ c.found == null ? '○' : c.found === c.made ? '✓' : '✕' }}
             {{ moveWords(view.subject, c.position) }}: {{ c.one }} – {{ c.other }}
-            {{ c.made ? 'closed' : 'open' }}
+            {{ c.made ? SAY.bench.closed : SAY.common.open }}
           </li>
         </ul>
       </DoCard>

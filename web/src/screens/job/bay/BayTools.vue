@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { SAY } from '../../../words/say'
 /** What stands over the card in bay view: spoken words, and the way back. */
 defineProps<{ can: boolean; spoken: boolean }>()
 const emit = defineEmits<{ speak: []; close: [] }>()
@@ -7,9 +8,9 @@ const emit = defineEmits<{ speak: []; close: [] }>()
 <template>
   <div class="tools">
     <v-btn v-if="can" height="56" :aria-pressed="spoken" @click="emit('speak')">{{
-      spoken ? 'Voice is on' : 'Read it to me'
+      spoken ? SAY.job.voiceIsOn : SAY.job.readItToMe
     }}</v-btn>
-    <v-btn height="56" @click="emit('close')">Leave bay view</v-btn>
+    <v-btn height="56" @click="emit('close')">{{ SAY.job.leaveBayView }}</v-btn>
   </div>
 </template>
 

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { JobView, Observed, Work } from '../../../api/client'
 import { WORKS } from '../../../words/doubts'
 import { capital } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: JobView; busy: boolean }>()
 const emit = defineEmits<{ said: [observed: Observed]; close: [] }>()
@@ -27,13 +28,13 @@ function keep() {
 </script>
 
 <template>
-  <section class="before" aria-label="Before this job">
+  <section class="before" :aria-label="SAY.job.beforeThisJob">
     <div class="head">
-      <b>Past repairs, and by whom?</b>
-      <v-btn size="small" @click="emit('close')">Done</v-btn>
+      <b>{{ SAY.job.pastRepairsAndByWhom }}</b>
+      <v-btn size="small" @click="emit('close')">{{ SAY.common.done }}</v-btn>
     </div>
     <div class="line">
-      <v-autocomplete v-model="unit" :items="parts" label="Part" />
+      <v-autocomplete v-model="unit" :items="parts" :label="SAY.common.part" />
       <v-btn
         v-for="w in WORKS"
         :key="w.id"
@@ -44,12 +45,8 @@ function keep() {
       >
     </div>
     <form class="line" @submit.prevent="keep">
-      <v-text-field
-        v-model="note"
-        label="Anything else: who was in there, another fault seen on the way"
-        autocomplete="off"
-      />
-      <v-btn type="submit" height="52" :disabled="!note.trim() || busy">Note it</v-btn>
+      <v-text-field v-model="note" :label="SAY.job.anythingElseWhoWasIn" autocomplete="off" />
+      <v-btn type="submit" height="52" :disabled="!note.trim() || busy">{{ SAY.job.noteIt }}</v-btn>
     </form>
   </section>
 </template>

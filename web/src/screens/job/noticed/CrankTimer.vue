@@ -1,18 +1,19 @@
 <script setup lang="ts">
 import { CRANK, REST, useCranking } from './useCranking'
+import { SAY } from '../../../words/say'
 
 const { phase, left, start, stop } = useCranking()
 </script>
 
 <template>
   <div class="crank" :class="phase">
-    <v-btn v-if="phase === 'ready'" size="small" @click="start">Time the crank</v-btn>
+    <v-btn v-if="phase === 'ready'" size="small" @click="start">{{ SAY.job.timeTheCrank }}</v-btn>
     <template v-else>
       <b class="mono">{{ left }} s</b>
       <span role="status">{{
         phase === 'cranks' ? `Crank, ${CRANK} s at most.` : `Let go. Rest ${REST} s.`
       }}</span>
-      <v-btn size="small" variant="text" @click="stop">Stop clock</v-btn>
+      <v-btn size="small" variant="text" @click="stop">{{ SAY.job.stopClock }}</v-btn>
     </template>
   </div>
 </template>

@@ -6,6 +6,7 @@ import { percent } from '../../../words/numbers'
 import { observed } from '../../../words/observed'
 import { conditionWords } from '../../../words/tests'
 import RepairCard from '../repair/RepairCard.vue'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{
@@ -57,48 +58,59 @@ function fixed(repairs: Observed[]) {
 </script>
 
 <template>
-  <section v-if="contradiction" class="doubt" role="alert" aria-label="These two don’t agree">
-    <p><b>These two don’t agree.</b> {{ contradiction.at }}:</p>
+  <section v-if="contradiction" class="doubt" role="alert" :aria-label="SAY.job.theseTwoDontAgree">
+    <p>
+      <b>{{ SAY.job.theseTwoDontAgree2 }}</b> {{ contradiction.at }}:
+    </p>
     <ul>
       <li v-for="words in contradiction.words" :key="words">{{ words }}</li>
     </ul>
     <div class="row">
-      <v-btn :disabled="busy" :aria-expanded="fixing" @click="fixing = !fixing"
-        >I fixed it in between</v-btn
-      >
-      <v-btn :disabled="busy" @click="emit('atTimes', contradiction.other)">It’s off and on</v-btn>
-      <v-btn :disabled="busy" @click="emit('void', contradiction.one.id, 'Contradicted')"
-        >The first was wrong</v-btn
-      >
-      <v-btn :disabled="busy" @click="emit('void', contradiction.other.id, 'Contradicted')"
-        >The second was wrong</v-btn
-      >
+      <v-btn :disabled="busy" :aria-expanded="fixing" @click="fixing = !fixing">{{
+        SAY.job.iFixedItInBetween
+      }}</v-btn>
+      <v-btn :disabled="busy" @click="emit('atTimes', contradiction.other)">{{
+        SAY.job.itsOffAndOn
+      }}</v-btn>
+      <v-btn :disabled="busy" @click="emit('void', contradiction.one.id, 'Contradicted')">{{
+        SAY.job.theFirstWasWrong
+      }}</v-btn>
+      <v-btn :disabled="busy" @click="emit('void', contradiction.other.id, 'Contradicted')">{{
+        SAY.job.theSecondWasWrong
+      }}</v-btn>
     </div>
     <RepairCard
       v-if="fixing"
       :job="job"
       :units="suspected"
       :busy="busy"
-      title="What did you do in between?"
+      :title="SAY.job.whatDidYouDoIn"
       @repaired="fixed"
     />
   </section>
-  <section v-else-if="misfit" class="doubt" role="status" aria-label="This reading doesn’t fit">
-    <p><b>This reading doesn’t fit. Check it:</b> {{ misfit.words }}.</p>
+  <section
+    v-else-if="misfit"
+    class="doubt"
+    role="status"
+    :aria-label="SAY.job.thisReadingDoesntFit"
+  >
+    <p>
+      <b>{{ SAY.job.thisReadingDoesntFitCheck }}</b> {{ misfit.words }}.
+    </p>
     <ol v-if="misfit.ways.length">
       <li v-for="way in misfit.ways" :key="way.words">
         <span
           ><b class="mono">{{ way.share }}</b> {{ way.words }}</span
         >
-        <v-btn size="small" :disabled="busy" @click="emit('void', misfit.entry.id, way.reason)"
-          >Yes: undo it</v-btn
-        >
+        <v-btn size="small" :disabled="busy" @click="emit('void', misfit.entry.id, way.reason)">{{
+          SAY.job.yesUndoIt
+        }}</v-btn>
       </li>
     </ol>
     <p class="quiet">
-      <template v-if="misfit.ways.length">None of these?</template>
-      <template v-else>No other point, range or control explains it.</template>
-      Measure it again. If you get the same, two things are bad at once, or the drawing is wrong.
+      <template v-if="misfit.ways.length">{{ SAY.job.noneOfThese }}</template>
+      <template v-else>{{ SAY.job.noOtherPointRangeOr }}</template>
+      {{ SAY.job.measureItAgainIfYou }}
     </p>
   </section>
 </template>

@@ -6,6 +6,7 @@ import { sayings } from '../../../words/noticed'
 import { heardWords } from '../../../words/tests'
 import { list } from '../../../words/units'
 import type { How } from './useNoticed'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{
   drawn: CircuitView
@@ -83,7 +84,7 @@ const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost :
 <template>
   <div class="heard">
     <p class="line">
-      <b>A good machine, set like this:</b> {{ should }}.
+      <b>{{ SAY.job.aGoodMachineSetLike }}</b> {{ should }}.
       <b v-if="drawn.heard" :class="asItShould ? 'fine' : 'found'"
         >You got: {{ heardWords(drawn.heard) }}.</b
       >
@@ -94,46 +95,48 @@ const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost :
         variant="text"
         :disabled="busy"
         @click="asking = true"
-        >Say what it does</v-btn
+        >{{ SAY.job.sayWhatItDoes }}</v-btn
       >
     </p>
     <p v-if="fault" class="line break" role="status">
       {{ breakWords(fault) }} <span class="alike">{{ lookAlikes(diagnosis) }}</span>
     </p>
     <div v-if="doubtful" class="ask" role="alert">
-      <span>Set like this a good machine does nothing either. Did you turn the key to START?</span>
+      <span>{{ SAY.job.setLikeThisAGood }}</span>
       <div>
-        <v-btn :disabled="busy" @click="say(doubtful, diagnosis.condition)">Yes, to START</v-btn>
-        <v-btn :disabled="busy" @click="say(doubtful)">No, just like this</v-btn>
-        <v-btn variant="text" @click="doubtful = undefined">Never mind</v-btn>
+        <v-btn :disabled="busy" @click="say(doubtful, diagnosis.condition)">{{
+          SAY.job.yesToStart
+        }}</v-btn>
+        <v-btn :disabled="busy" @click="say(doubtful)">{{ SAY.job.noJustLikeThis }}</v-btn>
+        <v-btn variant="text" @click="doubtful = undefined">{{ SAY.job.neverMind }}</v-btn>
       </div>
     </div>
     <div v-else-if="asking && !closed" class="ask">
-      <span>{{
-        engine === 'stopped' ? 'Turn the key. What do you hear?' : 'What does it do?'
-      }}</span>
-      <div role="group" aria-label="How you know" class="how">
-        <v-btn :aria-pressed="told" @click="told = !told">Customer says</v-btn>
-        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">Off and on</v-btn>
+      <span>{{ engine === 'stopped' ? SAY.job.turnTheKeyWhatDo : SAY.common.whatDoesItDo }}</span>
+      <div role="group" :aria-label="SAY.job.howYouKnow" class="how">
+        <v-btn :aria-pressed="told" @click="told = !told">{{ SAY.job.customerSays2 }}</v-btn>
+        <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">{{ SAY.job.offAndOn }}</v-btn>
         <label v-if="atTimes"
-          >about <input v-model="anHour" inputmode="decimal" aria-label="Times an hour" /> times an
-          hour</label
+          >{{ SAY.job.about }}
+          <input v-model="anHour" inputmode="decimal" :aria-label="SAY.job.timesAnHour" />
+          {{ SAY.job.timesAnHour2 }}</label
         >
-        <v-btn variant="text" @click="emit('before')">Past repairs</v-btn>
+        <v-btn variant="text" @click="emit('before')">{{ SAY.job.pastRepairs }}</v-btn>
       </div>
-      <div role="group" aria-label="What it does">
+      <div role="group" :aria-label="SAY.common.whatItDoes">
         <v-btn v-for="c in choices" :key="c.label" :disabled="busy" @click="say(c.observed)">{{
           c.label
         }}</v-btn>
       </div>
       <form v-if="engine.startsWith('running')" class="how" @submit.prevent="sayRan">
         <label
-          >Ran <input v-model="minutes" inputmode="decimal" aria-label="Minutes it ran" /> minutes
-          like this with no trouble</label
+          >{{ SAY.job.ran }}
+          <input v-model="minutes" inputmode="decimal" :aria-label="SAY.job.minutesItRan" />
+          {{ SAY.job.minutesLikeThisWithNo }}</label
         >
-        <v-btn type="submit" :disabled="busy || !(ran > 0)">Record the run</v-btn>
+        <v-btn type="submit" :disabled="busy || !(ran > 0)">{{ SAY.job.recordTheRun }}</v-btn>
       </form>
-      <v-btn variant="text" @click="asking = false">Close</v-btn>
+      <v-btn variant="text" @click="asking = false">{{ SAY.common.close }}</v-btn>
     </div>
   </div>
 </template>

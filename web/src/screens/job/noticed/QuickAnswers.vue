@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Instrument } from '../../../api/client'
 import { INSTRUMENT } from '../../../words/tests'
 import { capital } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 /** The answers that need no typing, and what to do where none comes. */
 const props = defineProps<{
@@ -55,7 +56,7 @@ const answers = computed<Answer[]>(() => {
       a.says
     }}</v-btn>
     <v-btn v-if="other" variant="text" @click="emit('swap')">{{ INSTRUMENT[other] }}</v-btn>
-    <v-btn v-if="skips" @click="emit('skip')">Can’t reach</v-btn>
+    <v-btn v-if="skips" @click="emit('skip')">{{ SAY.job.cantReach }}</v-btn>
   </div>
 </template>
 

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { JobView, Observed, Repair, UnitView } from '../../../api/client'
 import { REPAIRS } from '../../../words/noticed'
 import { capital, unitName } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 /** What was done to put it right: one tap a unit, several units if need be. */
 const props = defineProps<{
@@ -60,7 +61,7 @@ function record() {
 </script>
 
 <template>
-  <section class="repair" aria-label="Repair">
+  <section class="repair" :aria-label="SAY.job.repair">
     <h2>{{ title }}</h2>
     <div v-for="row in rows" :key="row.unit.id" role="group" :aria-label="name(row.unit)">
       <p>
@@ -80,13 +81,17 @@ function record() {
     <v-autocomplete
       :model-value="another"
       :items="others"
-      label="Another part or wire"
+      :label="SAY.job.anotherPartOrWire"
       hide-details
       @update:model-value="add"
     />
-    <v-text-field v-model="note" label="Note: part number, what it looked like" hide-details />
-    <v-btn class="strong" height="60" :disabled="busy || !Object.keys(done).length" @click="record"
-      >Record the repair</v-btn
+    <v-text-field v-model="note" :label="SAY.job.notePartNumberWhatIt" hide-details />
+    <v-btn
+      class="strong"
+      height="60"
+      :disabled="busy || !Object.keys(done).length"
+      @click="record"
+      >{{ SAY.job.recordTheRepair }}</v-btn
     >
   </section>
 </template>

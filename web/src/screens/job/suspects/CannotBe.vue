@@ -4,6 +4,7 @@ import type { ExcludedView, JobView } from '../../../api/client'
 import { excludedWords } from '../../../words/doubts'
 import { conditionWords } from '../../../words/tests'
 import { capital, list, unitName } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: JobView; excluded: ExcludedView[] }>()
 
@@ -28,7 +29,7 @@ const open = ref(window.matchMedia('(min-width: 1001px)').matches)
 </script>
 
 <template>
-  <section v-if="rows.length" aria-label="Ruled out">
+  <section v-if="rows.length" :aria-label="SAY.job.ruledOut">
     <h2>
       <button :aria-expanded="open" @click="open = !open">
         Ruled out: {{ count }} <span aria-hidden="true">{{ open ? '▾' : '▸' }}</span>

@@ -4,6 +4,7 @@ import type { ConclusionView, JobView } from '../../../api/client'
 import { strainWords } from '../../../words/doubts'
 import { observed } from '../../../words/observed'
 import { capital, failing } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: JobView; found: ConclusionView }>()
 
@@ -24,15 +25,21 @@ const harms = computed(() => props.found.harms.map((h) => capital(strainWords(h)
 
 <template>
   <div>
-    <p v-if="restsOn.length"><b>Because of:</b> {{ restsOn.join('; ') }}.</p>
+    <p v-if="restsOn.length">
+      <b>{{ SAY.job.becauseOf }}</b> {{ restsOn.join('; ') }}.
+    </p>
     <template v-if="causes.length">
-      <p><b>What may have caused it.</b> Check before you put in a new part:</p>
+      <p>
+        <b>{{ SAY.job.whatMayHaveCausedIt }}</b> {{ SAY.job.checkBeforeYouPutIn }}
+      </p>
       <ul>
         <li v-for="cause in causes" :key="cause">{{ cause }}.</li>
       </ul>
     </template>
     <template v-if="harms.length">
-      <p><b>What it may have damaged:</b></p>
+      <p>
+        <b>{{ SAY.job.whatItMayHaveDamaged }}</b>
+      </p>
       <ul>
         <li v-for="harm in harms" :key="harm">{{ harm }}.</li>
       </ul>

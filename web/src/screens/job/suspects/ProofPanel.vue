@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DiagnosisView } from '../../../api/client'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ diagnosis: DiagnosisView }>()
 
@@ -11,13 +12,15 @@ const notOpen = computed(() => names('not-open'))
 </script>
 
 <template>
-  <section aria-label="Tested so far">
-    <p v-if="loaded.length"><b class="good">✓✓ Good under load:</b> {{ loaded.join('; ') }}.</p>
+  <section :aria-label="SAY.job.testedSoFar">
+    <p v-if="loaded.length">
+      <b class="good">{{ SAY.job.goodUnderLoad }}</b> {{ loaded.join('; ') }}.
+    </p>
     <p v-if="notOpen.length">
-      <b class="good">✓ Not open:</b> {{ notOpen.join('; ') }}. Not tested under load yet.
+      <b class="good">{{ SAY.job.notOpen }}</b> {{ notOpen.join('; ') }}. Not tested under load yet.
     </p>
     <p v-if="diagnosis.not_touched.length">
-      <b>Not tested yet:</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
+      <b>{{ SAY.job.notTestedYet }}</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
     </p>
   </section>
 </template>

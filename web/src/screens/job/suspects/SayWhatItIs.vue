@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { JobView } from '../../../api/client'
 import { capital, unitName } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 /** The mechanic knows, or gives up: the fault by hand, with the reason. */
 const props = defineProps<{ job: JobView; busy: boolean }>()
@@ -19,18 +20,20 @@ const units = computed(() =>
 
 <template>
   <div class="own">
-    <v-btn size="small" :aria-expanded="open" @click="open = !open">I know what it is</v-btn>
+    <v-btn size="small" :aria-expanded="open" @click="open = !open">{{
+      SAY.job.iKnowWhatItIs
+    }}</v-btn>
     <form v-if="open" @submit.prevent="unit && emit('keep', [unit], reason)">
-      <v-autocomplete v-model="unit" :items="units" label="Part or wire" hide-details />
-      <v-text-field v-model="reason" label="How you know" hide-details />
+      <v-autocomplete v-model="unit" :items="units" :label="SAY.job.partOrWire" hide-details />
+      <v-text-field v-model="reason" :label="SAY.job.howYouKnow" hide-details />
       <div class="row">
-        <v-btn type="submit" class="strong" :disabled="busy || !unit || !reason.trim()"
-          >That’s it</v-btn
-        >
+        <v-btn type="submit" class="strong" :disabled="busy || !unit || !reason.trim()">{{
+          SAY.job.thatsIt
+        }}</v-btn>
         <v-btn
           :disabled="busy"
           @click="emit('keep', ['nothing'], reason || 'Nothing found. It would not act up.')"
-          >Nothing found</v-btn
+          >{{ SAY.job.nothingFound }}</v-btn
         >
       </div>
     </form>

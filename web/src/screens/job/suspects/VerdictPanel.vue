@@ -5,6 +5,7 @@ import { percent } from '../../../words/numbers'
 import { offWords } from '../../../words/temporary'
 import { capital, list, suspectTitle, unitName } from '../../../words/units'
 import FindingDetails from './FindingDetails.vue'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
 const emit = defineEmits<{
@@ -24,13 +25,13 @@ const found = computed(() => {
 </script>
 
 <template>
-  <section v-if="kept" class="verdict" aria-label="Verdict">
-    <h2>{{ nothing ? 'Nothing found' : 'Fault found' }}</h2>
+  <section v-if="kept" class="verdict" :aria-label="SAY.job.verdict">
+    <h2>{{ nothing ? SAY.job.nothingFound : SAY.job.faultFound }}</h2>
     <p v-if="!nothing" class="what">{{ capital(list(kept.units.map(unitName), 'or')) }}</p>
-    <p v-if="!nothing && kept.units.length > 1">One of these two. Do both.</p>
+    <p v-if="!nothing && kept.units.length > 1">{{ SAY.job.oneOfTheseTwoDo }}</p>
     <p v-if="!nothing">
       {{ percent(kept.probability) }} sure from the readings,
-      {{ kept.confirmed ? 'confirmed by a second kind of test' : 'not confirmed' }}.
+      {{ kept.confirmed ? SAY.job.confirmedByASecondKind : SAY.job.notConfirmed }}.
       {{ kept.recorded_by }}.
     </p>
     <p v-if="kept.note">{{ kept.note }}</p>
@@ -40,19 +41,22 @@ const found = computed(() => {
         <p v-if="job.still_off.length" class="off">
           Still off: {{ list(job.still_off.map(offWords), 'and') }}. Put it back before you close.
         </p>
-        <v-btn class="strong" :disabled="busy || !!job.still_off.length" @click="emit('close')"
-          >Close job</v-btn
-        >
-        <v-btn :disabled="busy" @click="emit('takeBack', kept.id)">Undo</v-btn>
+        <v-btn class="strong" :disabled="busy || !!job.still_off.length" @click="emit('close')">{{
+          SAY.job.closeJob
+        }}</v-btn>
+        <v-btn :disabled="busy" @click="emit('takeBack', kept.id)">{{ SAY.common.undo }}</v-btn>
       </template>
-      <v-btn v-else :disabled="busy" @click="emit('reopen')">Open again</v-btn>
+      <v-btn v-else :disabled="busy" @click="emit('reopen')">{{ SAY.common.openAgain }}</v-btn>
     </div>
   </section>
-  <section v-else-if="found" class="verdict" aria-label="Verdict" role="status">
-    <h2>{{ found.confirmed ? 'Found' : 'Almost sure' }} · {{ percent(found.probability) }}</h2>
+  <section v-else-if="found" class="verdict" :aria-label="SAY.job.verdict" role="status">
+    <h2>
+      {{ found.confirmed ? SAY.common.found : SAY.job.almostSure }} ·
+      {{ percent(found.probability) }}
+    </h2>
     <p class="what">{{ suspectTitle(found) }}</p>
-    <p v-if="found.units.length > 1">Can’t tell these apart from here. Do both.</p>
-    <p v-if="!found.confirmed">One more test, a different kind, will confirm it.</p>
+    <p v-if="found.units.length > 1">{{ SAY.job.cantTellTheseApartFrom }}</p>
+    <p v-if="!found.confirmed">{{ SAY.job.oneMoreTestADifferent }}</p>
     <FindingDetails :job="job" :found="found" />
     <div v-if="job.status === 'open'" class="row">
       <v-btn
@@ -65,7 +69,7 @@ const found = computed(() => {
             '',
           )
         "
-        >That’s it</v-btn
+        >{{ SAY.job.thatsIt }}</v-btn
       >
     </div>
   </section>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { JobView } from '../../../api/client'
 import { observed } from '../../../words/observed'
 import { conditionWords } from '../../../words/tests'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: JobView; terminals: string[] }>()
 
@@ -21,8 +22,8 @@ const readings = computed(() => {
 </script>
 
 <template>
-  <section aria-label="Measured on this circuit">
-    <p v-if="!readings.length" class="quiet">Nothing measured on this circuit yet.</p>
+  <section :aria-label="SAY.job.measuredOnThisCircuit">
+    <p v-if="!readings.length" class="quiet">{{ SAY.job.nothingMeasuredOnThisCircuit }}</p>
     <ul v-else>
       <li v-for="e in readings" :key="e.id">
         <b>{{ observed(job, e) }}</b>

@@ -24,6 +24,7 @@ import { OTHER } from '../../../words/tests'
 import { asMeter, useMeter } from '../../meter/useMeter'
 import type { Own, Target } from './useTarget'
 import { useWeighed } from './useWeighed'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{
   job: JobView
@@ -174,12 +175,16 @@ defineExpose({
       @back="emit('back', $event)"
     />
     <div class="other">
-      <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)"
-        >Meter</v-btn
-      >
-      <v-btn size="small" :aria-expanded="round" @click="round = !round">Walk-round</v-btn>
+      <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)">{{
+        SAY.common.meter
+      }}</v-btn>
+      <v-btn size="small" :aria-expanded="round" @click="round = !round">{{
+        SAY.job.walkRound
+      }}</v-btn>
       <SweepButton :job="job" />
-      <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">Something else</v-btn>
+      <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">{{
+        SAY.job.somethingElse
+      }}</v-btn>
     </div>
     <OwnTest v-if="owns" :job="job" @measure="measureOwn" />
     <WalkRound

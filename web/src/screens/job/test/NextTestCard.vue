@@ -11,6 +11,7 @@ import TestCard from './TestCard.vue'
 import ProbePoints from './ProbePoints.vue'
 import QuickAnswers from '../noticed/QuickAnswers.vue'
 import type { Target } from './useTarget'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{
   target: Target
@@ -89,7 +90,7 @@ defineExpose({ begin, record })
 
 <template>
   <TestCard
-    :title="target.test ? 'Next test' : 'Your own point'"
+    :title="target.test ? SAY.job.nextTest : SAY.job.yourOwnPoint"
     :why="test ? `${whyWords(test)} · ${minutes(test.minutes)}` : ''"
     :cautions="cautions && minded"
     :put-back="putBack"
@@ -102,17 +103,17 @@ defineExpose({ begin, record })
     @back="emit('back', $event)"
   >
     <template #beside>
-      <v-btn v-if="!target.test" size="small" variant="text" @click="emit('plan')"
-        >Back to the plan</v-btn
-      >
+      <v-btn v-if="!target.test" size="small" variant="text" @click="emit('plan')">{{
+        SAY.common.backToThePlan
+      }}</v-btn>
     </template>
     <p v-if="ENGINE_FIRST[target.engine]" class="do">{{ ENGINE_FIRST[target.engine] }}</p>
     <div v-if="weighed?.dangers.length" class="against">
-      <b>Not advised.</b>
+      <b>{{ SAY.job.notAdvised }}</b>
       <p v-for="danger in weighed.dangers" :key="danger">{{ DANGERS[danger] }}</p>
     </div>
     <p v-if="!cautions" class="do" role="status">
-      {{ unweighed ?? 'Working out what to watch for. Do nothing yet.' }}
+      {{ unweighed ?? SAY.job.workingOutWhatToWatch }}
     </p>
     <ProbePoints v-else :red="target.red" :black="target.black" :dial="DIAL[target.instrument]" />
 
@@ -130,25 +131,24 @@ defineExpose({ begin, record })
       <v-btn
         height="60"
         :aria-pressed="pad"
-        aria-label="Reading pad"
+        :aria-label="SAY.common.readingPad"
         min-width="48"
         @click="pad = !pad"
         ><v-icon :icon="mdiDialpad"
       /></v-btn>
-      <v-btn type="submit" :class="{ strong: !aside }" height="60">Record</v-btn>
+      <v-btn type="submit" :class="{ strong: !aside }" height="60">{{ SAY.common.record }}</v-btn>
     </form>
     <p v-if="waiting" class="waiting" role="alert">
-      The server or its database does not answer. Your reading is kept and goes in as soon as it
-      does.
+      {{ SAY.job.theServerOrItsDatabase }}
     </p>
     <ReadingPad v-if="pad" @key="typed += $event" @back="typed = typed.slice(0, -1)" />
 
     <p v-if="target.expected != null && target.instrument === 'voltmeter'" class="answers">
-      Should read <b class="mono">{{ volts(target.expected) }} V</b> if all is good up to here. A
-      good machine reads {{ volts(target.healthy ?? 0) }} V.
+      {{ SAY.job.shouldRead }} <b class="mono">{{ volts(target.expected) }} V</b> if all is good up
+      to here. A good machine reads {{ volts(target.healthy ?? 0) }} V.
     </p>
     <p v-else-if="sound" class="answers">
-      A good machine: <b class="mono">{{ rangeWords(sound) }}</b>
+      {{ SAY.job.aGoodMachine }} <b class="mono">{{ rangeWords(sound) }}</b>
     </p>
     <ul v-if="answers.length" class="answers">
       <li v-for="(a, i) in answers" :key="i">

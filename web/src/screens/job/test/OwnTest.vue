@@ -4,6 +4,7 @@ import type { Instrument, JobView, PointView, SetUpEntry, SetUpView } from '../.
 import { INSTRUMENT, setUpTitle } from '../../../words/tests'
 import { capital, lower } from '../../../words/units'
 import type { Own } from './useTarget'
+import { SAY } from '../../../words/say'
 
 /** A measurement of the mechanic's own: any instrument, any two points, anything set up first. */
 const props = defineProps<{ job: JobView }>()
@@ -64,26 +65,28 @@ function measure() {
 <template>
   <form
     class="own"
-    aria-label="Measure something else"
+    :aria-label="SAY.job.measureSomethingElse"
     @submit.prevent="measure"
     @focusin="overwrite"
   >
-    <p><b>Measure something else</b>, the controls as they are set now.</p>
-    <v-select v-model="instrument" :items="INSTRUMENTS" label="Instrument" />
-    <v-autocomplete v-model="red" :items="points" label="Red" />
-    <v-autocomplete v-model="black" :items="points" label="Black" />
+    <p>
+      <b>{{ SAY.job.measureSomethingElse }}</b>, the controls as they are set now.
+    </p>
+    <v-select v-model="instrument" :items="INSTRUMENTS" :label="SAY.job.instrument" />
+    <v-autocomplete v-model="red" :items="points" :label="SAY.common.red" />
+    <v-autocomplete v-model="black" :items="points" :label="SAY.common.black" />
     <v-select
       v-model="before"
       v-model:menu="choosing"
       :items="setUps"
-      label="First: plug off, plunger by hand, battery off"
+      :label="SAY.job.firstPlugOffPlungerBy"
       multiple
       chips
       closable-chips
       class="first"
       @update:model-value="choosing = false"
     />
-    <v-btn type="submit" :disabled="!apart">Measure this</v-btn>
+    <v-btn type="submit" :disabled="!apart">{{ SAY.job.measureThis }}</v-btn>
   </form>
 </template>
 

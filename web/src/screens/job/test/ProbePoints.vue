@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { PointView } from '../../../api/client'
 import { capital } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 /** Where red and black go, and where that is on the machine. */
 defineProps<{
@@ -14,14 +15,14 @@ defineProps<{
 <template>
   <dl>
     <div>
-      <dt class="red">Red</dt>
+      <dt class="red">{{ SAY.common.red }}</dt>
       <dd>
         <b>{{ capital(red.name) }}</b>&nbsp;
         <span v-if="red.colors.length" class="quiet">{{ red.colors.join(', ') }}</span>
       </dd>
     </div>
     <div>
-      <dt class="black">Black</dt>
+      <dt class="black">{{ SAY.common.black }}</dt>
       <dd>
         <b>{{ capital(black.name) }}</b>
       </dd>

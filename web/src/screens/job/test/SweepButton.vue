@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { ApiError, api, type JobView } from '../../../api/client'
+import { SAY } from '../../../words/say'
 
 /** Leads to the sweep of a kill wire, where one is worth its plug. */
 const props = defineProps<{ job: JobView }>()
@@ -18,5 +19,7 @@ onMounted(async () => {
 </script>
 
 <template>
-  <v-btn v-if="worth" size="small" :to="`/jobs/${job.id}/sweep`">Sweep the kill wire</v-btn>
+  <v-btn v-if="worth" size="small" :to="`/jobs/${job.id}/sweep`">{{
+    SAY.job.sweepTheKillWire
+  }}</v-btn>
 </template>

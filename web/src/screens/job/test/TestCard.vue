@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Condition, Control, SetUpEntry, SetUpView } from '../../../api/client'
 import { moves, setUpWords } from '../../../words/tests'
 import { backWords } from '../../../words/temporary'
+import { SAY } from '../../../words/say'
 
 /** The frame of every card: what to watch for, what to put back first, how to set the machine. */
 const props = defineProps<{
@@ -24,14 +25,14 @@ const setUpFirst = computed(() => setUpWords(props.setUp ?? []))
 </script>
 
 <template>
-  <section class="card" aria-label="Next test" tabindex="-1">
+  <section class="card" :aria-label="SAY.job.nextTest" tabindex="-1">
     <p class="why">
-      <b>{{ putBack.length ? 'Put it back first' : title }}</b>
+      <b>{{ putBack.length ? SAY.job.putItBackFirst : title }}</b>
       <template v-if="why && !putBack.length"> · {{ why }}</template>
       <slot name="beside" />
     </p>
     <template v-if="putBack.length">
-      <p class="do">This test needs it the way it was.</p>
+      <p class="do">{{ SAY.job.thisTestNeedsItThe }}</p>
       <v-btn
         v-for="back in putBack"
         :key="backWords(back)"
@@ -46,10 +47,12 @@ const setUpFirst = computed(() => setUpWords(props.setUp ?? []))
       <p v-for="caution in cautions" :key="caution" class="caution">{{ caution }}</p>
       <p v-if="toMove.length || setUpFirst" class="do">
         <template v-if="toMove.length"
-          >Set <b>{{ toMove.join(', ') }}</b>.
+          >{{ SAY.job.set }} <b>{{ toMove.join(', ') }}</b>.
         </template>
         {{ setUpFirst }}
-        <v-btn v-if="toMove.length" size="small" @click="emit('set', wanted)">Done, it’s set</v-btn>
+        <v-btn v-if="toMove.length" size="small" @click="emit('set', wanted)">{{
+          SAY.job.doneItsSet
+        }}</v-btn>
       </p>
       <slot />
     </template>

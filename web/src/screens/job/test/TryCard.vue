@@ -8,6 +8,7 @@ import { ENGINE_FIRST, conditionWords, moveWords, whyWords } from '../../../word
 import { capital } from '../../../words/units'
 import CrankTimer from '../noticed/CrankTimer.vue'
 import TestCard from './TestCard.vue'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{
   test: TestView
@@ -65,13 +66,13 @@ const why = computed(() => {
     @back="emit('back', $event)"
   >
     <p v-if="test.action.kind === 'try'" class="quiet how">
-      <template v-if="test.comes_from">Start it with </template>{{ from }}.
+      <template v-if="test.comes_from">{{ `${SAY.job.startItWith} ` }}</template>{{ from }}.
     </p>
     <p class="do">
       {{ then || ENGINE_FIRST[test.engine] }} {{ asked.ask }}
       <span v-if="place" class="quiet">{{ capital(place) }}.</span>
     </p>
-    <div class="answers" role="group" aria-label="What was found">
+    <div class="answers" role="group" :aria-label="SAY.job.whatWasFound">
       <v-btn
         v-for="answer in asked.answers"
         :key="answer.label"
@@ -80,11 +81,10 @@ const why = computed(() => {
         @click="emit('observed', answer.observed)"
         >{{ answer.label }}</v-btn
       >
-      <v-btn height="56" variant="text" @click="emit('skip')">Can’t</v-btn>
+      <v-btn height="56" variant="text" @click="emit('skip')">{{ SAY.job.cant }}</v-btn>
     </div>
     <p v-if="waiting" class="waiting" role="alert">
-      The server or its database does not answer. What you said is kept and goes in as soon as it
-      does.
+      {{ SAY.common.theServerOrItsDatabase }}
     </p>
     <CrankTimer v-if="test.cautions.includes('may-crank')" />
   </TestCard>

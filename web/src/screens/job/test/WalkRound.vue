@@ -4,6 +4,7 @@ import type { Observed, TestView } from '../../../api/client'
 import { LOOK_FOR, question } from '../../../words/noticed'
 import { percent } from '../../../words/numbers'
 import { capital, lower, unitName } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ looks: TestView[]; busy: boolean }>()
 const emit = defineEmits<{ looked: [observed: Observed, test: TestView] }>()
@@ -35,10 +36,11 @@ const whole = computed(() => Math.ceil(props.looks.reduce((sum, t) => sum + t.mi
 </script>
 
 <template>
-  <section class="round" aria-label="Walk-round">
-    <p v-if="!rows.length" class="quiet">Nothing left to look at.</p>
+  <section class="round" :aria-label="SAY.job.walkRound">
+    <p v-if="!rows.length" class="quiet">{{ SAY.job.nothingLeftToLookAt }}</p>
     <p v-else>
-      <b>Walk-round</b>, everything off, no meter: {{ rows.length }} looks, about {{ whole }} min.
+      <b>{{ SAY.job.walkRound }}</b>, everything off, no meter: {{ rows.length }} looks, about
+      {{ whole }} min.
     </p>
     <ol>
       <li v-for="row in rows" :key="row.title">

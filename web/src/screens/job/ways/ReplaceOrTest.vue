@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { ChoiceView } from '../../../api/client'
 import { percent } from '../../../words/numbers'
 import { unitName } from '../../../words/units'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ choice: ChoiceView; busy: boolean }>()
 const emit = defineEmits<{ reckon: [costs: { price: number; fit: number; rate: number }] }>()
@@ -28,20 +29,26 @@ function reckon() {
 </script>
 
 <template>
-  <section class="choice" aria-label="Replace now, or test first">
+  <section class="choice" :aria-label="SAY.job.replaceNowOrTestFirst">
     <p>
       <b>Replace the {{ unitName(choice.unit) }} now, or test first?</b> It is {{ share }} likely to
       be it.
     </p>
     <form @submit.prevent="reckon">
-      <label>Part <input v-model="price" type="number" min="0" step="0.5" /></label>
-      <label>Minutes to fit <input v-model="fit" type="number" min="0" step="1" /></label>
-      <label>Shop, an hour <input v-model="rate" type="number" min="0" step="1" /></label>
-      <v-btn type="submit" size="small" :disabled="busy">Update</v-btn>
+      <label
+        >{{ SAY.common.part }} <input v-model="price" type="number" min="0" step="0.5"
+      /></label>
+      <label
+        >{{ SAY.job.minutesToFit }} <input v-model="fit" type="number" min="0" step="1"
+      /></label>
+      <label
+        >{{ SAY.job.shopAnHour }} <input v-model="rate" type="number" min="0" step="1"
+      /></label>
+      <v-btn type="submit" size="small" :disabled="busy">{{ SAY.job.update }}</v-btn>
     </form>
     <dl>
       <div>
-        <dt>Swap it now: average cost if wrong</dt>
+        <dt>{{ SAY.job.swapItNowAverageCost }}</dt>
         <dd class="mono">{{ money(choice.replace_now) }}</dd>
         <dd class="how">
           {{ percent(1 - choice.chance) }} of ({{ money(choice.fitting) }} part and time +
@@ -49,14 +56,14 @@ function reckon() {
         </dd>
       </div>
       <div>
-        <dt>Test it first: average cost</dt>
+        <dt>{{ SAY.job.testItFirstAverageCost }}</dt>
         <dd class="mono">{{ money(choice.test_first) }}</dd>
         <dd class="how">{{ choice.test_minutes.toFixed(0) }} min of the shop</dd>
       </div>
     </dl>
     <p>
-      <b>{{ choice.favors_replacing ? 'Replacing now' : 'Testing first' }} costs less</b>, on
-      average over many such jobs. A new part may be bad too: check it before it goes in.
+      <b>{{ choice.favors_replacing ? SAY.job.replacingNow : SAY.job.testingFirst }} costs less</b>,
+      on average over many such jobs. A new part may be bad too: check it before it goes in.
     </p>
   </section>
 </template>

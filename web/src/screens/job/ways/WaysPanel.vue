@@ -10,6 +10,7 @@ import {
 import { STRATEGIES } from '../../../words/doubts'
 import WorkingBar from '../../WorkingBar.vue'
 import ReplaceOrTest from './ReplaceOrTest.vue'
+import { SAY } from '../../../words/say'
 
 const props = defineProps<{ job: string; condition: Condition; entries: number }>()
 const strategy = defineModel<Strategy>('strategy', { required: true })
@@ -65,13 +66,13 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
 </script>
 
 <template>
-  <section class="ways" aria-label="Other methods">
+  <section class="ways" :aria-label="SAY.job.otherMethods">
     <div class="head">
       <span
-        >Method: <b>{{ current?.name.toLowerCase() }}</b></span
+        >{{ SAY.job.method }} <b>{{ current?.name.toLowerCase() }}</b></span
       >
       <v-btn size="small" :aria-expanded="open" @click="toggle">{{
-        open ? 'Close' : 'Other methods'
+        open ? SAY.common.close : SAY.job.otherMethods
       }}</v-btn>
     </div>
     <template v-if="open">
@@ -82,7 +83,7 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
         says="Comparing methods..."
         @stop="toggle"
       />
-      <div role="radiogroup" aria-label="Strategy">
+      <div role="radiogroup" :aria-label="SAY.job.strategy">
         <button
           v-for="row in rows"
           :key="row.id"
@@ -103,7 +104,7 @@ const stale = computed(() => forecast.value && at.value !== props.entries)
           >
         </button>
       </div>
-      <v-btn v-if="stale && !working" size="small" @click="load">Update</v-btn>
+      <v-btn v-if="stale && !working" size="small" @click="load">{{ SAY.job.update }}</v-btn>
       <ReplaceOrTest
         v-if="forecast?.choice"
         :choice="forecast.choice"
