@@ -159,14 +159,14 @@ fn an_unknown_switch_is_told_by_touch_and_kept_as_a_profile() {
         page.click(say("bench.showEveryLayoutThatFits")).await?;
         page.sees("five lettered terminals, for a magneto: 4").await?;
         page.fits_thumb_and_eye().await?;
-        page.click("Draft it from what you found").await?;
+        page.click(say("bench.startFromWhatYouFound")).await?;
         page.sees("Not every pair is known yet").await?;
         page.click(say("bench.table")).await?;
         follow(&page, answer, "Nothing more to test").await?;
         page.sees("No reading at the switch tells these apart").await?;
         page.sees("supply: its wire has battery volts with the key off").await?;
         page.click("Which is which").await?;
-        page.click("Draft it from what you found").await?;
+        page.click(say("bench.startFromWhatYouFound")).await?;
         page.sees("Terminal 3").await?;
         page.click(say("common.keepIt")).await?;
         page.sees("Kept as “Unknown key switch, 5 terminals”").await?;
