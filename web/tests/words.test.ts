@@ -47,7 +47,7 @@ describe('names', () => {
 
   test('say how a unit fails', () => {
     const unit = { id: 'pedal', kind: 'part' as const, name: 'Pedal switch' }
-    expect(failing(unit, 'open', 'start pole')).toBe('Pedal switch, start pole open')
+    expect(failing(unit, 'open', 'start contacts')).toBe('Pedal switch, start contacts open')
     expect(failing({ ...unit, kind: 'linkage' }, 'linkage-holds', undefined)).toBe(
       'Linkage does not let go of the pedal switch',
     )
@@ -130,13 +130,13 @@ describe('a break', () => {
     gates: [],
   }
   const gate = {
-    name: 'Pedal switch, start pole',
+    name: 'Pedal switch, start contacts',
     gate: { control: 'pedal', control_name: 'Pedal', position_name: 'down' },
   }
 
   test('is named by its one gate, by how many, or by none', () => {
     expect(breakWords({ ...lost, gates: [gate] })).toBe(
-      'The pedal switch’s start pole is open with the pedal down.',
+      'The pedal switch’s start contacts are open with the pedal down.',
     )
     expect(breakWords({ ...lost, gates: [gate, gate] })).toMatch(
       /^One of the 2 contacts between Brake/,

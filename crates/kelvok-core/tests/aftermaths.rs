@@ -34,7 +34,7 @@ fn a_shorted_clutch_overloads_the_switches_before_it() {
         })
         .collect();
     assert_eq!(over, ["pto.clutch", "seat.clutch"]);
-    // And the other way round: a burnt clutch pole asks after the clutch.
+    // And the other way round: a burnt clutch contacts asks after the clutch.
     let burnt = suspects.list.iter().position(|s| {
         let own = s.elements.iter().any(|e| circuit.element(*e).id == "pto.clutch");
         own && s.faults[0].mode == FaultMode::HighResistance

@@ -45,7 +45,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     ] {
         page.read(point, typed).await?;
     }
-    page.sees("start pole is open").await?;
+    page.sees("start contacts are open").await?;
     // The pointer off the track, the focus out of the field.
     page.click_on("h2", say("pictures.possibleCauses")).await?;
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;

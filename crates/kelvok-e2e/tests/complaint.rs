@@ -110,7 +110,7 @@ fn from_new_job_to_closed_by_thumb() {
             taps.fetch_add(1, Relaxed);
         }
         page.sees("Found · 9").await?;
-        page.sees("Brake switch, presence pole open").await?;
+        page.sees("Brake switch, presence contacts open").await?;
         tap(say("job.thatsIt")).await?;
         page.sees(say("job.whatDidYouDo")).await?;
         let off = "return document.querySelector('section.off button')?.innerText ?? ''";

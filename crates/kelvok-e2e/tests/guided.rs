@@ -60,7 +60,7 @@ fn the_meter_finds_the_open_switch_and_nobody_types() {
             tokio::time::sleep(Duration::from_millis(1200)).await;
         }
         page.sees("Found · 9").await?;
-        page.sees("Pedal switch, start pole open").await?;
+        page.sees("Pedal switch, start contacts open").await?;
         page.sees(say("job.becauseOf")).await?;
         anyhow::ensure!(taken >= 2, "{taken} readings came from the meter");
         page.click(say("job.thatsIt")).await?;
@@ -111,7 +111,7 @@ fn anything_else_is_measured_and_counts_just_the_same() {
         page.sees("start pin out: OL").await?;
         page.sees("Still off. Pedal switch plug is back on").await?;
         // Pressed by hand the pole is open: the linkage is not it, and the plan goes on from there.
-        page.sees("Pedal switch, start pole open").await
+        page.sees("Pedal switch, start contacts open").await
     });
 }
 
@@ -164,7 +164,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         note.find(By::Css("form input")).await?.send_keys("Neighbor was in there").await?;
         page.click(say("job.noteIt")).await?;
         page.sees("Neighbor was in there").await?;
-        page.click(say("job.customerSays2")).await?;
+        page.click(say("job.customerSaysToggle")).await?;
         page.click_on(".heard button", "Nothing").await?;
         page.sees("customer says").await?;
         page.accessible_in_both_themes().await?;
@@ -181,7 +181,7 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
 
         // Heard otherwise: one of the two cannot be.
         page.click("Cranks").await?;
-        page.sees(say("job.theseTwoDontAgree2")).await?;
+        page.sees(say("job.theseTwoDontAgreeTitle")).await?;
         page.accessible_in_both_themes().await?;
         page.click(say("job.itsOffAndOn")).await?;
         page.sees("off and on").await?;

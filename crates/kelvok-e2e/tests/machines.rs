@@ -179,7 +179,7 @@ fn parts_wires_and_faults_are_searched() {
         page.go("/machines/kelvok-r1/faults").await?;
         page.sees("Hidden 16").await?;
         page.sees("Only a check of the interlocks finds these.").await?;
-        page.sees("Pedal switch, start pole stuck closed").await?;
+        page.sees("Pedal switch, start contacts stuck closed").await?;
         page.accessible_in_both_themes().await?;
         page.click("You’d notice").await?;
         page.sees("does not crank (key to start").await
@@ -200,7 +200,7 @@ fn a_condition_is_named_and_compared() {
             .await?;
         page.sees("From “rises to look” to").await?;
         page.sees("A running engine keeps running.").await?;
-        page.sees("Seat switch, kill pole: now open").await?;
+        page.sees("Seat switch, kill contacts: now open").await?;
         page.accessible_in_both_themes().await?;
         page.click(say("common.close")).await?;
         page.go("/machines/pellwick-gt-46/circuits?set=key:run&set=seat:empty&engine=running")

@@ -82,12 +82,12 @@ fn it_cranks_now_is_asked_about_before_it_is_a_contradiction() {
         page.sees("You got: nothing, no click.").await?;
         page.click(say("job.sayWhatItDoes")).await?;
         page.click_on(".heard button", "Cranks").await?;
-        page.sees(say("job.theseTwoDontAgree2")).await?;
+        page.sees(say("job.theseTwoDontAgreeTitle")).await?;
         page.click(say("job.iFixedItInBetween")).await?;
         page.sees(say("job.whatDidYouDoIn")).await?;
         page.click("Replaced").await?;
         page.click(say("job.recordTheRepair")).await?;
-        page.lacks(say("job.theseTwoDontAgree2")).await?;
+        page.lacks(say("job.theseTwoDontAgreeTitle")).await?;
         page.sees("Repaired before this").await
     });
 }

@@ -10,7 +10,7 @@ const WALK: [(&str, &str); 5] = [
     ("Pedal switch in", "12.56"),
     ("Pedal switch out", "0.02"),
 ];
-const BROKEN: &str = "The pedal switch’s start pole is open with the pedal down.";
+const BROKEN: &str = "The pedal switch’s start contacts are open with the pedal down.";
 
 #[test]
 fn the_story_by_mouse() {

@@ -176,7 +176,7 @@ async fn the_fault_sheet_says_what_nobody_would_notice() {
     let silent: Vec<_> = rows.iter().filter(|r| r["verdict"] == "silent").collect();
     assert_eq!(silent.len(), 16);
     assert!(silent.iter().all(|r| !r["breaks"].as_array().unwrap().is_empty()));
-    let pole = silent.iter().find(|r| r["thing"] == "Pedal switch, start pole").expect("a row");
+    let pole = silent.iter().find(|r| r["thing"] == "Pedal switch, start contacts").expect("a row");
     assert_eq!(pole["mode"], "stuck-made");
 }
 

@@ -1794,7 +1794,7 @@ export interface components {
             faults: string[];
             mode: components["schemas"]["FaultMode"];
             shows: components["schemas"]["ShowsView"][];
-            /** @description What fails: "Brake switch, start pole". */
+            /** @description What fails: "Brake switch, start contacts". */
             thing: string;
             verdict: components["schemas"]["Noticeable"];
         };
@@ -2634,7 +2634,7 @@ export interface components {
         PartView: {
             /** @description Of a ground point: the body that it is bolted to. */
             body?: string | null;
-            /** @description What each of its contacts does: "start pole, B to S, made when key at start". */
+            /** @description What each of its contacts does: "start contacts, B to S, made when key at start". */
             contacts: components["schemas"]["PartContact"][];
             cover?: string | null;
             id: string;
@@ -3191,7 +3191,7 @@ export interface components {
              * @description Change of the probability by the last entry.
              */
             change: number;
-            /** @description Its element beside the unit: "start pole", "pin B". */
+            /** @description Its element beside the unit: "start contacts", "pin B". */
             element?: string | null;
             mode?: components["schemas"]["FaultMode"] | null;
             /** Format: double */

@@ -57,11 +57,11 @@ export function explanationWords(
   }
 }
 
-/** What is overtaxed: "PTO switch, clutch pole carries 15.6 A; it is rated 10 A". */
+/** What is overtaxed: "PTO switch, clutch contacts carries 15.6 A; it is rated 10 A". */
 export function strainWords(s: StrainView): string {
   switch (s.kind) {
     case 'overloads':
-      return `${s.contact} carries ${s.amps.toFixed(0)} A; such contacts are rated ${s.rated.toFixed(0)} A`
+      return `${s.amps.toFixed(0)} A through ${lower(s.contact)}; contacts like that are rated ${s.rated.toFixed(0)} A`
     case 'blows-fuse':
       return `${s.fuse} blows`
     case 'does-not-charge':

@@ -7,13 +7,14 @@ export function breakWords(lost: LostView): string {
   const [gate] = lost.gates
   if (lost.gates.length === 1 && gate?.gate) {
     const held = `${gate.gate.control_name.toLowerCase()} ${gate.gate.position_name}`
-    return `${possessive(gate.name)} is open with the ${held}.`
+    const are = gate.name.endsWith('contacts') ? 'are' : 'is'
+    return `${possessive(gate.name)} ${are} open with the ${held}.`
   }
   if (lost.gates.length > 1) return `One of the ${lost.gates.length} contacts ${where} is open.`
   return `No switch ${where}: a wire, a plug or a joint is open there.`
 }
 
-/** "Pedal switch, start pole" -> "The pedal switch's start pole" */
+/** "Pedal switch, start contacts" -> "The pedal switch's start contacts" */
 function possessive(name: string): string {
   const [unit = '', own] = name.split(', ')
   const plain = lower(unit)

@@ -26,7 +26,7 @@ export function unitName(unit: UnitView): string {
 /** What is said of a part that fails so. */
 export const MODES: { [mode in FaultMode]: string } = CODES.fault_modes
 
-/** "Pedal switch, start pole open"; "Linkage does not reach the pedal switch". */
+/** "Pedal switch, start contacts open"; "Linkage does not reach the pedal switch". */
 export function failing(
   unit: UnitView,
   mode: FaultMode | null | undefined,

@@ -81,7 +81,7 @@ pub struct Part {
 #[allow(missing_docs)]
 pub struct Contact {
     pub id: String,
-    /// What the trade calls it: "start pole".
+    /// What the trade calls it: "start contacts".
     pub name: String,
     pub between: [String; 2],
     /// Key or hand switch: the control positions that make it, as an expression. Module, relay:

@@ -41,9 +41,9 @@ fn document(controls: usize) -> Value {
             "terminals": ["start-in", "start-out", "kill-in", "kill-out"],
             "plunger": {"pressed_when": format!("{}=on", id(i)), "linkage": "rod"},
             "contacts": [
-                {"id": "start", "name": "start pole", "between": ["start-in", "start-out"],
+                {"id": "start", "name": "start contacts", "between": ["start-in", "start-out"],
                  "normally": "open"},
-                {"id": "kill", "name": "kill pole", "between": ["kill-in", "kill-out"],
+                {"id": "kill", "name": "kill contacts", "between": ["kill-in", "kill-out"],
                  "normally": "closed"},
             ],
         }));

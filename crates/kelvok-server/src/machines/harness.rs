@@ -33,7 +33,7 @@ pub struct PartView {
     pub price: Option<f64>,
     /// How its plunger is worked.
     pub linkage: Option<String>,
-    /// What each of its contacts does: "start pole, B to S, made when key at start".
+    /// What each of its contacts does: "start contacts, B to S, made when key at start".
     pub contacts: Vec<PartContact>,
     pub ports: Vec<PortView>,
     /// Of a ground point: the body that it is bolted to.

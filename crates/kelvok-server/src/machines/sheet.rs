@@ -19,7 +19,7 @@ pub struct FaultSheetView {
 
 #[derive(Serialize, ToSchema)]
 pub struct FaultRowView {
-    /// What fails: "Brake switch, start pole".
+    /// What fails: "Brake switch, start contacts".
     pub thing: String,
     pub mode: FaultMode,
     /// In the fault notation, a size each.

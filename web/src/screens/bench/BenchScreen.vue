@@ -92,7 +92,12 @@ function stand(s: SwitchSummary): string {
           </router-link>
         </li>
       </ul>
-      <ListPager v-model="number" :pages="pages" :total="page.total" :what="SAY.bench.switches2" />
+      <ListPager
+        v-model="number"
+        :pages="pages"
+        :total="page.total"
+        :what="SAY.bench.countedSwitches"
+      />
     </section>
     <ProfileList :profiles="profiles" @changed="loadProfiles" />
   </main>

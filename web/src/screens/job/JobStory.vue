@@ -4,7 +4,7 @@ import { storyAddress, type DiagnosisView, type EvidenceView, type JobView } fro
 import { clock } from '../../words/numbers'
 import { observed } from '../../words/observed'
 import { conditionWords } from '../../words/tests'
-import { list, unitName } from '../../words/units'
+import { list, lower, unitName } from '../../words/units'
 import { SAY } from '../../words/say'
 
 const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
@@ -23,7 +23,7 @@ function proved(e: EvidenceView): string {
   if (judged.on_live) return 'on a live circuit: tells nothing, and can ruin the meter'
   if (judged.slip > 0.5) return 'looks like a bad reading: measure again'
   if (!judged.sound) return 'not what a good circuit reads'
-  const names = judged.cleared.map((c) => c.name.split(',')[0]!.toLowerCase())
+  const names = judged.cleared.map((c) => lower(c.name.split(',')[0]!))
   return names.length ? `OK up to here; ${list([...new Set(names)], 'and')} good` : 'OK up to here'
 }
 

@@ -104,7 +104,7 @@ const empty = computed(
       v-model="number"
       :pages="pages"
       :total="page.total"
-      :what="page.total === 1 ? SAY.common.job : SAY.common.jobs2"
+      :what="page.total === 1 ? SAY.common.job : SAY.common.countedJobs"
     />
   </main>
 </template>

@@ -32,7 +32,7 @@ const empty = computed(() => page.value?.total === 0)
       v-model="number"
       :pages="pages"
       :total="page.total"
-      :what="page.total === 1 ? SAY.common.job : SAY.common.jobs2"
+      :what="page.total === 1 ? SAY.common.job : SAY.common.countedJobs"
     />
   </section>
 </template>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Control, WalkView } from '../../api/client'
 import { moves } from '../../words/tests'
 import { SAYS } from './signs'
+import { lower } from '../../words/units'
 import { SAY } from '../../words/say'
 
 const props = defineProps<{ walk: WalkView; controls: Control[]; at: number }>()
@@ -21,7 +22,7 @@ const rows = computed(() =>
         : '',
       fits,
       mark: fits == null ? '' : fits ? '✓' : '✕',
-      tells: s.tells.join('; ').toLowerCase(),
+      tells: s.tells.map(lower).join('; '),
     }
   }),
 )
@@ -57,7 +58,7 @@ const rows = computed(() =>
       </tbody>
     </table>
     <p v-if="walk.not_told.length" class="quiet">
-      No step checks: {{ walk.not_told.join('; ').toLowerCase() }}. The job’s own tests do.
+      No step checks: {{ walk.not_told.map(lower).join('; ') }}. The job’s own tests do.
     </p>
   </section>
 </template>

@@ -4,7 +4,7 @@ import KillLadder from '../../pictures/KillLadder.vue'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { CAUTIONS } from '../../words/cautions'
 import { DIAL, setUpWords } from '../../words/tests'
-import { capital } from '../../words/units'
+import { capital, lower } from '../../words/units'
 import PutBackBar from '../job/PutBackBar.vue'
 import TopBar from '../TopBar.vue'
 import StandList from './StandList.vue'
@@ -105,7 +105,7 @@ useShortcuts((key) => {
             ><template v-else>{{ SAY.sweep.asItIsNow }}</template>
           </p>
           <p class="expect">
-            {{ SAY.sweep.goodMachine2 }} <b>{{ SAYS[stand.shows].toLowerCase() }}</b>
+            {{ SAY.sweep.goodMachineShows }} <b>{{ SAYS[stand.shows].toLowerCase() }}</b>
           </p>
           <div class="answers" role="group" :aria-label="SAY.common.whatItDoes">
             <v-btn
@@ -128,7 +128,7 @@ useShortcuts((key) => {
           </div>
           <p class="tells quiet">
             <template v-if="stand.tells.length"
-              >Checks: {{ stand.tells.join('; ').toLowerCase() }}.</template
+              >Checks: {{ stand.tells.map(lower).join('; ') }}.</template
             >
           </p>
         </template>
@@ -150,7 +150,7 @@ useShortcuts((key) => {
               : SAY.sweep.everyStepIsAsIt
           }}</b>
           <template v-if="suspected.length"
-            >Check: {{ suspected.join('; ').toLowerCase() }}.
+            >Check: {{ suspected.map(lower).join('; ') }}.
           </template>
           <v-btn :to="`/jobs/${id}`">{{ SAY.sweep.whatItMeansOnThe }}</v-btn>
         </p>

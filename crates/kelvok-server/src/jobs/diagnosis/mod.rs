@@ -61,7 +61,7 @@ pub struct SuspectView {
     pub change: f64,
     /// How the heaviest suspect of the first unit fails.
     pub mode: Option<FaultMode>,
-    /// Its element beside the unit: "start pole", "pin B".
+    /// Its element beside the unit: "start contacts", "pin B".
     pub element: Option<String>,
 }
 

@@ -81,7 +81,7 @@ const items = computed(() =>
               ? SAY.bench.aNoteGoesIntoThe
               : view.machine?.unplugs
                 ? SAY.bench.everyReadingGoesIntoThe
-                : SAY.bench.aNoteGoesIntoThe2
+                : SAY.bench.readingsStayHere
           }}
           This closes the test.
         </p>

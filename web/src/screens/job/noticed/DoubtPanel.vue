@@ -60,7 +60,7 @@ function fixed(repairs: Observed[]) {
 <template>
   <section v-if="contradiction" class="doubt" role="alert" :aria-label="SAY.job.theseTwoDontAgree">
     <p>
-      <b>{{ SAY.job.theseTwoDontAgree2 }}</b> {{ contradiction.at }}:
+      <b>{{ SAY.job.theseTwoDontAgreeTitle }}</b> {{ contradiction.at }}:
     </p>
     <ul>
       <li v-for="words in contradiction.words" :key="words">{{ words }}</li>

@@ -114,12 +114,12 @@ const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost :
     <div v-else-if="asking && !closed" class="ask">
       <span>{{ engine === 'stopped' ? SAY.job.turnTheKeyWhatDo : SAY.common.whatDoesItDo }}</span>
       <div role="group" :aria-label="SAY.job.howYouKnow" class="how">
-        <v-btn :aria-pressed="told" @click="told = !told">{{ SAY.job.customerSays2 }}</v-btn>
+        <v-btn :aria-pressed="told" @click="told = !told">{{ SAY.job.customerSaysToggle }}</v-btn>
         <v-btn :aria-pressed="atTimes" @click="atTimes = !atTimes">{{ SAY.job.offAndOn }}</v-btn>
         <label v-if="atTimes"
           >{{ SAY.job.about }}
           <input v-model="anHour" inputmode="decimal" :aria-label="SAY.job.timesAnHour" />
-          {{ SAY.job.timesAnHour2 }}</label
+          {{ SAY.job.anHour }}</label
         >
         <v-btn variant="text" @click="emit('before')">{{ SAY.job.pastRepairs }}</v-btn>
       </div>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DiagnosisView } from '../../../api/client'
+import { lower } from '../../../words/units'
 import { SAY } from '../../../words/say'
 
 const props = defineProps<{ diagnosis: DiagnosisView }>()
 
 const names = (grade: string) =>
-  props.diagnosis.cleared.filter((c) => c.grade === grade).map((c) => c.name.toLowerCase())
+  props.diagnosis.cleared.filter((c) => c.grade === grade).map((c) => lower(c.name))
 const loaded = computed(() => names('under-load'))
 const notOpen = computed(() => names('not-open'))
 </script>
@@ -20,7 +21,7 @@ const notOpen = computed(() => names('not-open'))
       <b class="good">{{ SAY.job.notOpen }}</b> {{ notOpen.join('; ') }}. Not tested under load yet.
     </p>
     <p v-if="diagnosis.not_touched.length">
-      <b>{{ SAY.job.notTestedYet }}</b> {{ diagnosis.not_touched.join('; ').toLowerCase() }}.
+      <b>{{ SAY.job.notTestedYet }}</b> {{ diagnosis.not_touched.map(lower).join('; ') }}.
     </p>
   </section>
 </template>
