@@ -96,7 +96,7 @@ fn buzzer_and_lamp() {
         "buzz" -> Buzz(true)
         "Silent" -> Buzz(false)
         "OL" -> Buzz(false)
-        "12": "12" is not a reading: type what the meter shows, such as buzz or silent.
+        "12": "12" is not a reading: type what the meter shows, such as beep or no beep.
     "#]]
     .assert_eq(&table(Instrument::Buzzer, &["buzz", "Silent", "OL", "12"]));
     expect![[r#"
