@@ -25,9 +25,18 @@ const RAIL = 92
 const fits = computed(() => layOut(props.trace, MARGIN, width.value - MARGIN - 4))
 /** What would run into its neighbor is drawn wider, and scrolls. */
 const drawn = computed(() => {
-  const need = roomNeeded(labels(fits.value.points, props.chosen))
-  return Math.round(MARGIN + (width.value - MARGIN - 4) * Math.min(need, 3)) + 4
+  const rail = width.value - MARGIN - 4
+  let room = rail
+  // What stands between the points does not grow with the rail, so one step is not always enough.
+  for (let step = 0; step < 4; step++) {
+    const need = roomNeeded(labels(layOut(props.trace, MARGIN, room).points, props.chosen))
+    if (need <= 1) break
+    room = Math.min(Math.ceil(room * need), rail * 3)
+  }
+  return MARGIN + room + 4
 })
+/** How far it is scrolled: the names of the rows stay in view. */
+const scrolled = ref(0)
 const layout = computed(() =>
   drawn.value > width.value ? layOut(props.trace, MARGIN, drawn.value - MARGIN - 4) : fits.value,
 )
@@ -66,7 +75,7 @@ function middle(e: PlacedElement): number {
 </script>
 
 <template>
-  <div ref="frame" class="track">
+  <div ref="frame" class="track" @scroll="scrolled = frame?.scrollLeft ?? 0">
     <svg
       :width="drawn"
       :height="height"
@@ -128,6 +137,7 @@ function middle(e: PlacedElement): number {
         :broken="broken.has(e.element.id)"
       />
       <TrackPegs
+        :scrolled="scrolled"
         :points="layout.points"
         :rail="RAIL"
         :rows="rows"

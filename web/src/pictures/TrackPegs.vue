@@ -7,14 +7,19 @@ import type { PlacedPoint } from './trackLayout'
 import { labelled, pegState } from './trackState'
 import { SAY } from '../words/say'
 
-const props = defineProps<{
-  points: PlacedPoint[]
-  /** Height of the rail, and of the rows of words and figures under it. */
-  rail: number
-  rows: { name: number; expected: number; healthy: number; found: number }
-  chosen: string | undefined
-  sure?: boolean
-}>()
+const props = withDefaults(
+  defineProps<{
+    points: PlacedPoint[]
+    /** Height of the rail, and of the rows of words and figures under it. */
+    rail: number
+    rows: { name: number; expected: number; healthy: number; found: number }
+    chosen: string | undefined
+    sure?: boolean
+    /** How far the track is scrolled. */
+    scrolled?: number
+  }>(),
+  { scrolled: 0 },
+)
 const emit = defineEmits<{ choose: [terminal: string] }>()
 
 /** Names stand in two rows by turns. */
@@ -39,14 +44,6 @@ function pegLabel(point: TrackPoint): string {
 
 <template>
   <g :class="{ sure }">
-    <g class="row-names" aria-hidden="true">
-      <text v-if="sure" x="0" :y="rows.healthy">{{ SAY.pictures.volts }}</text>
-      <template v-else>
-        <text x="0" :y="rows.expected">{{ SAY.pictures.shouldRead }}</text>
-        <text x="0" :y="rows.healthy">{{ SAY.pictures.good }}</text>
-        <text x="0" :y="rows.found">{{ SAY.pictures.youRead }}</text>
-      </template>
-    </g>
     <g
       v-for="p in points"
       :key="p.point.node"
@@ -113,6 +110,21 @@ function pegLabel(point: TrackPoint): string {
           {{ p.point.point.short }} {{ branchFigure(p.point) }}
         </text>
       </g>
+    </g>
+    <g class="row-names" aria-hidden="true" :transform="`translate(${scrolled} 0)`">
+      <rect
+        v-if="scrolled > 0"
+        x="0"
+        :y="rows.expected - 18"
+        width="84"
+        :height="rows.found - rows.expected + 26"
+      />
+      <text v-if="sure" x="0" :y="rows.healthy">{{ SAY.pictures.volts }}</text>
+      <template v-else>
+        <text x="0" :y="rows.expected">{{ SAY.pictures.shouldRead }}</text>
+        <text x="0" :y="rows.healthy">{{ SAY.pictures.good }}</text>
+        <text x="0" :y="rows.found">{{ SAY.pictures.youRead }}</text>
+      </template>
     </g>
   </g>
 </template>
@@ -198,5 +210,8 @@ text {
 }
 .found {
   font-weight: 700;
+}
+.row-names rect {
+  fill: var(--paper);
 }
 </style>
