@@ -3,7 +3,7 @@ import { labelled } from './trackState'
 
 /** Pixels that a letter of a name, and a figure like 12.44, take. */
 const LETTER = 8
-const FIGURE = 46
+const FIGURE = 49
 
 /** A point that has words under it, in the first row or the second. */
 export interface Label {

@@ -84,7 +84,7 @@ export const VERDICT: { [v in SwitchVerdict]: string } = {
   unfinished: 'Not finished',
   sound: 'Good',
   bad: 'Bad',
-  'kind-unknown': 'Kind not known',
+  'kind-unknown': 'Type not known',
 }
 
 export const LINKAGE: { [v in LinkageVerdict]: string } = {
@@ -256,7 +256,7 @@ export function unfitWords(u: Unfit): string {
     case 'other-table':
       return 'It does not do what the machine wants, whichever way it is wired.'
     case 'wires-to-move':
-      return `${u.wires} ${u.wires === 1 ? 'move' : 'moves'} of wires in the plug first.`
+      return `${u.wires} ${u.wires === 1 ? 'wire' : 'wires'} to move in the plug first.`
     case 'rating':
       return `Its contacts are rated ${u.has} A; the old one’s ${u.wants} A.`
     case 'rating-unknown':

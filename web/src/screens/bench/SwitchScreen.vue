@@ -62,7 +62,7 @@ const shown = computed(() => views.value.find((v) => v.id === props.tab)?.id ?? 
 const kindName = computed(() => {
   const now = view.value
   if (!now) return ''
-  const kind = now.subject.profile?.name ?? `${KIND[now.subject.kind]}, kind not known`
+  const kind = now.subject.profile?.name ?? `${KIND[now.subject.kind]}, type not known`
   return kind === now.name ? '' : kind
 })
 const open = computed(() => view.value?.status === 'open')

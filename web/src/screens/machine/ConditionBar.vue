@@ -166,13 +166,14 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 .name > div {
   display: flex;
   gap: 6px;
-  width: 350px;
+  width: 390px;
 }
 .name .v-btn {
   width: 88px;
 }
 .name label {
   display: flex;
+  white-space: nowrap;
   flex: 0 0 256px;
   gap: 6px;
   justify-content: flex-end;
