@@ -52,7 +52,7 @@ describe('names under a track', () => {
     expect(
       roomNeeded(labels(placed(['start out', 'start in', 'start out'], 30), undefined)),
     ).toBeGreaterThan(1.3)
-    expect(roomNeeded(labels(placed(['a', 'b'], 23), undefined))).toBe(2)
+    expect(roomNeeded(labels(placed(['a', 'b'], 24.5), undefined))).toBe(2)
   })
 })
 

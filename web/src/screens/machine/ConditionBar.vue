@@ -174,7 +174,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 .name label {
   display: flex;
   white-space: nowrap;
-  flex: 0 0 256px;
+  flex: 0 0 296px;
   gap: 6px;
   justify-content: flex-end;
   align-items: center;
