@@ -211,6 +211,9 @@ text {
 .found {
   font-weight: 700;
 }
+.row-names {
+  pointer-events: none;
+}
 .row-names rect {
   fill: var(--paper);
 }
