@@ -126,7 +126,12 @@ const BENCH: [(&str, &str, &str, Theme); 4] = [
     ("", "Last on the bench", "bench-day", Theme::Day),
     ("/01930000-0000-7000-9000-000000000fa0", "Headlights dead", "bench-key-day", Theme::Day),
     ("/01930000-0000-7000-9000-000000000000", "B COM", "bench-pto-bay", Theme::Bay),
-    ("/01930000-0000-7000-9000-0000000003e8/wires", "3 wires to move", "bench-wires-day", Theme::Day),
+    (
+        "/01930000-0000-7000-9000-0000000003e8/wires",
+        "3 wires to move",
+        "bench-wires-day",
+        Theme::Day,
+    ),
 ];
 
 async fn bench(page: &Page, folder: &Path) -> anyhow::Result<()> {

@@ -1,25 +1,30 @@
 //! From the fault to giving the machine back: put back, repaired, checked, closed, on paper.
 
-use kelvok_e2e::{say, with_page};
+use kelvok_e2e::{Page, say, with_page};
 use thirtyfour::prelude::*;
 
 /// The first job of the demo workshop.
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 const CARD: &str = "return document.querySelector('.next .card')?.innerText ?? ''";
 
+/// From the complaint to the pedal switch, its plug still off.
+async fn to_the_fault(page: &Page) -> anyhow::Result<()> {
+    page.go(JOB).await?;
+    page.click(say("job.doneItsSet")).await?;
+    page.click("Nothing").await?;
+    for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
+        page.read(point, typed).await?;
+    }
+    page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
+    page.click(say("job.doneItsSet")).await?;
+    page.click("No beep").await?;
+    page.sees("Found · 9").await
+}
+
 #[test]
 fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
     with_page(|_workshop, page| async move {
-        page.go(JOB).await?;
-        page.click(say("job.doneItsSet")).await?;
-        page.click("Nothing").await?;
-        for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
-            page.read(point, typed).await?;
-        }
-        page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
-        page.click(say("job.doneItsSet")).await?;
-        page.click("No beep").await?;
-        page.sees("Found · 9").await?;
+        to_the_fault(&page).await?;
         page.click(say("job.thatsIt")).await?;
         page.sees(say("job.whatDidYouDo")).await?;
         // The plug is still off: it is said, and the job cannot be closed.
@@ -139,16 +144,7 @@ fn the_card_is_on_the_screen_at_once_whatever_its_size() {
 #[test]
 fn a_point_of_ones_own_is_not_read_before_the_plug_is_back_on() {
     with_page(|_workshop, page| async move {
-        page.go(JOB).await?;
-        page.click(say("job.doneItsSet")).await?;
-        page.click("Nothing").await?;
-        for (point, typed) in [("Pedal switch in", "12.56"), ("Pedal switch out", "0.02")] {
-            page.read(point, typed).await?;
-        }
-        page.sees("Unplug the pedal switch plug and press its plunger by hand.").await?;
-        page.click(say("job.doneItsSet")).await?;
-        page.click("No beep").await?;
-        page.sees("Found · 9").await?;
+        to_the_fault(&page).await?;
 
         let fields = "return document.querySelectorAll('.next .reading input').length";
         page.point("Key S").await?;
