@@ -252,7 +252,12 @@ impl Page {
     pub async fn click_on(&self, selector: &str, name: &str) -> anyhow::Result<()> {
         // A page that is drawing itself anew may take the element away under the click.
         self.patiently(&format!("a click on \"{name}\""), || async {
-            self.named(selector, name).await?.click().await?;
+            let found = self.named(selector, name).await?;
+            // What was typed a moment ago may not have let it go yet.
+            if !found.is_enabled().await? {
+                return Ok(None);
+            }
+            found.click().await?;
             Ok(Some(()))
         })
         .await
