@@ -50,6 +50,27 @@ fn no_stand_of_any_sweep_can_crank_whatever_is_wrong() {
 }
 
 #[test]
+fn a_sweep_is_walked_with_the_battery_off_where_there_is_one() {
+    each(|name, circuit, _, sweep| {
+        let battery = circuit.elements().any(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
+        assert_eq!(sweep.set_up.contains(&SetUp::BatteryOff), battery, "{name}");
+    });
+}
+
+#[test]
+fn a_plug_comes_off_for_a_walk_and_for_no_less() {
+    let mut worth = Vec::new();
+    each(|name, _, _, sweep| {
+        worth.push((name.to_owned(), sweep.stands.len(), sweep.is_worth_it()))
+    });
+    for (name, stands, is) in &worth {
+        assert_eq!(*is, *stands > 2, "{name}");
+    }
+    let of = |name: &str| worth.iter().any(|(n, _, is)| n == name && *is);
+    assert!(of("pellwick-gt-46") && of("hexley-walk-50") && !of("dunmarrow-z-52"), "{worth:?}");
+}
+
+#[test]
 fn every_stand_shows_what_it_says_and_convicts_what_it_names() {
     each(|name, circuit, suspects, sweep| {
         let set_up: Vec<_> = sweep.set_up.iter().flat_map(|s| s.changes(circuit)).collect();

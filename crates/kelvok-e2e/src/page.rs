@@ -68,7 +68,10 @@ const TOO_SMALL: &str = r#"
         if (size < 12.95) words.push(`${text}: ${size} small`);
     }
     const wide = document.documentElement.scrollWidth;
-    return [...small, ...new Set(words), ...(wide > innerWidth ? [`${wide} wide`] : [])];
+    const past = [...document.querySelectorAll('body *')]
+        .findLast((e) => e.getBoundingClientRect().right >= wide);
+    return [...small, ...new Set(words),
+        ...(wide > innerWidth ? [`${wide} wide by ${past?.outerHTML.slice(0, 80)}`] : [])];
 "#;
 
 /// What has the focus says; the page itself says nothing.

@@ -48,6 +48,11 @@ pub fn is_safe<'a>(
         assert!(!on(probes.0) && !on(probes.1), "a probe on a kill lead: {}", what());
     }
     let set_up: Vec<_> = test.set_up.iter().flat_map(|s| s.changes(circuit)).collect();
+    if instrument.feeds() && !test.set_up.contains(&SetUp::BatteryOff) {
+        let own = |node, without| fed(circuit, &test.set_up, without).contains(&node);
+        let both = own(probes.0, probes.1) && own(probes.1, probes.0);
+        assert!(!both, "ohms where two faults could make it live: {}", what());
+    }
     let module_off = test.cautions.contains(&Caution::KillLeadOff);
     for fault in faults {
         let changes: Vec<_> = fault.iter().chain(&set_up).copied().collect();
@@ -100,6 +105,29 @@ fn trying_is_safe<'a>(
             assert!(warned, "cranks without a caution: {}", what());
         }
     }
+}
+
+/// All that the battery's posts reach through whatever could conduct, but not through a node, these
+/// plugs being off.
+fn fed(circuit: &Circuit, set_up: &[SetUp], without: NodeId) -> Vec<NodeId> {
+    let source = |e: &ElementKind| matches!(e, ElementKind::Source { .. });
+    let posts = circuit.elements().filter(|(_, e)| source(&e.kind));
+    let mut reached: Vec<_> = posts.flat_map(|(_, e)| [e.a, e.b]).collect();
+    reached.retain(|post| *post != without);
+    let mut next = 0;
+    while let Some(here) = reached.get(next).copied() {
+        next += 1;
+        for (_, e) in circuit.elements().filter(|(_, e)| e.a == here || e.b == here) {
+            let joint = e.kind == ElementKind::Joint;
+            let off = joint && e.part.is_some_and(|p| set_up.contains(&SetUp::Unplugged(p)));
+            let port = e.kind == ElementKind::KillPort;
+            let other = if e.a == here { e.b } else { e.a };
+            if !off && !port && other != without && !reached.contains(&other) {
+                reached.push(other);
+            }
+        }
+    }
+    reached
 }
 
 /// Whether solid metal joins a node to a module's lead, these plugs being off.

@@ -166,7 +166,7 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 .name > div {
   display: flex;
   gap: 6px;
-  width: 390px;
+  width: min(390px, 100%);
 }
 .name .v-btn {
   width: 88px;
@@ -174,15 +174,16 @@ const forget = (id: string) => tried(api.forgetCondition(props.detail.name, id))
 .name label {
   display: flex;
   white-space: nowrap;
-  flex: 0 0 296px;
+  flex: 0 1 296px;
   gap: 6px;
   justify-content: flex-end;
   align-items: center;
   font-size: 15px;
 }
 select {
+  flex: 0 1 178px;
+  min-width: 0;
   min-height: 44px;
-  width: 178px;
   padding: 0 8px;
   border: 1px solid var(--dead);
   border-radius: 10px;

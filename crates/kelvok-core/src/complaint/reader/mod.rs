@@ -392,8 +392,7 @@ fn worked_on(circuit: &Circuit, text: &mut Text) -> Vec<(Unit, Work)> {
             let Some(part) = found.name("part") else { continue };
             let Some((unit, words)) = part_named(circuit, part.as_str()) else { continue };
             let whole = (found.get(0).map_or(0, |m| m.start()), part.start() + words.len());
-            text.take_at(whole);
-            if !all.contains(&(unit, *work)) {
+            if text.take_at(whole) && !all.contains(&(unit, *work)) {
                 all.push((unit, *work));
             }
         }

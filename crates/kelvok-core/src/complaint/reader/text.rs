@@ -41,21 +41,24 @@ impl Text {
 
     /// Takes the first place that matches and was not understood before. What matches has a letter.
     pub fn take(&mut self, pattern: &Regex) -> Option<(usize, usize)> {
-        let all = pattern.find_iter(&self.plain).map(|m| (m.start(), m.end()));
-        let free = |(from, to): &(usize, usize)| {
-            !self.used[*from..*to]
-                .iter()
-                .zip(self.plain[*from..*to].bytes())
-                .any(|(u, b)| *u && b != b' ')
-        };
-        let found = all.into_iter().find(free)?;
-        self.take_at(found);
+        let mut all = pattern.find_iter(&self.plain).map(|m| (m.start(), m.end()));
+        let found = all.find(|place| self.is_free(*place))?;
+        self.used[found.0..found.1].fill(true);
         Some(found)
     }
 
-    /// Takes what stands between two places.
-    pub fn take_at(&mut self, (from, to): (usize, usize)) {
-        self.used[from..to].fill(true);
+    /// Takes what stands between two places, if none of it was understood before.
+    pub fn take_at(&mut self, (from, to): (usize, usize)) -> bool {
+        let free = self.is_free((from, to));
+        if free {
+            self.used[from..to].fill(true);
+        }
+        free
+    }
+
+    fn is_free(&self, (from, to): (usize, usize)) -> bool {
+        let used = self.used[from..to].iter().zip(self.plain[from..to].bytes());
+        !used.into_iter().any(|(u, b)| *u && b != b' ')
     }
 
     /// Where a pattern stands in words that nothing was made of.

@@ -2,7 +2,7 @@
 //! the machine, and looks.
 
 use super::context::{Complaint, Context};
-use super::safety::{Hazards, hangs_on_battery, has_battery};
+use super::safety::{Hazards, has_battery, may_be_live};
 use super::survey::Candidates;
 use crate::circuit::Circuit;
 use crate::diagnosis::evidence::{SetUp, TestAction};
@@ -42,15 +42,13 @@ pub(crate) fn contexts(
     one_each(contexts)
 }
 
-/// Ohms are taken with the battery on only between points of which one is unplugged from it: what
-/// is taken elsewhere in a context is taken with the battery off.
+/// Ohms are taken with the battery on only where it could drive no current: what is taken elsewhere
+/// in a context is taken with the battery off.
 fn battery_off_first(all: &Candidates, mut context: Context) -> Vec<Context> {
-    let live = hangs_on_battery(all.circuit, &context.set_up);
-    let into_live = |action: &TestAction| match all.probes(*action) {
-        Some((instrument, nodes)) => {
-            instrument.feeds() && nodes.iter().all(|node| live.contains(node))
-        }
-        None => false,
+    let into_live = |action: &TestAction| {
+        let probe = all.probes(*action);
+        probe
+            .is_some_and(|(with, at)| with.feeds() && may_be_live(all.circuit, &context.set_up, at))
     };
     let off: Vec<_> = context.actions.extract_if(.., |action| into_live(action)).collect();
     let set_up = [context.set_up.clone(), vec![SetUp::BatteryOff]].concat();

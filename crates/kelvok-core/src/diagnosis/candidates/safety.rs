@@ -1,7 +1,7 @@
 //! What is never proposed, and what to mind at what is.
 
 use crate::circuit::{
-    Circuit, Condition, Crank, ElementId, ElementKind, Engine, Instrument, NodeId,
+    Circuit, Condition, Crank, Element, ElementId, ElementKind, Engine, Instrument, NodeId,
 };
 use crate::diagnosis::evidence::{Sense, SetUp, TestAction};
 use crate::interlock::{Ladder, Track};
@@ -272,26 +272,38 @@ impl Hazards {
     }
 }
 
-/// All that hangs on the battery with this set-up, contacts taken as made: two points of it may be
-/// live whatever the key says, two faults being enough.
-pub(super) fn hangs_on_battery(circuit: &Circuit, set_up: &[SetUp]) -> BTreeSet<NodeId> {
-    if set_up.contains(&SetUp::BatteryOff) {
-        return BTreeSet::new();
-    }
-    let sources = circuit.elements().filter(|(_, e)| matches!(e.kind, ElementKind::Source { .. }));
-    let mut next: Vec<_> = sources.flat_map(|(_, e)| [e.a, e.b]).collect();
+/// Whether the battery could drive a current between two nodes with this set-up, whatever is wrong:
+/// each hangs on it by a way that does not lead through the other, whatever stands in that way taken
+/// to conduct. Two faults at once keep live what neither would alone.
+pub(crate) fn may_be_live(circuit: &Circuit, set_up: &[SetUp], [one, other]: [NodeId; 2]) -> bool {
+    !set_up.contains(&SetUp::BatteryOff)
+        && hangs_on_battery(circuit, set_up, one, other)
+        && hangs_on_battery(circuit, set_up, other, one)
+}
+
+/// Whether a node hangs on the battery by a way that does not lead through another.
+fn hangs_on_battery(circuit: &Circuit, set_up: &[SetUp], node: NodeId, without: NodeId) -> bool {
+    let source = |e: &Element| matches!(e.kind, ElementKind::Source { .. });
+    let off = |e: &Element| {
+        e.kind == ElementKind::Joint
+            && e.part.is_some_and(|p| set_up.contains(&SetUp::Unplugged(p)))
+    };
+    let mut next: Vec<_> =
+        circuit.elements().filter(|(_, e)| source(e)).flat_map(|(_, e)| [e.a, e.b]).collect();
+    next.retain(|post| *post != without);
     let mut reached: BTreeSet<_> = next.iter().copied().collect();
-    let off = |p: usize| set_up.contains(&SetUp::Unplugged(p));
-    while let Some(node) = next.pop() {
-        for (element, other, _) in circuit.around(node) {
-            let e = circuit.element(*element);
-            let apart = e.kind == ElementKind::Joint && e.part.is_some_and(off);
-            if e.conducts() && !apart && reached.insert(*other) {
+    while let Some(here) = next.pop() {
+        if here == node {
+            return true;
+        }
+        for (id, other, _) in circuit.around(here) {
+            let e = circuit.element(*id);
+            if *other != without && !source(e) && !off(e) && reached.insert(*other) {
                 next.push(*other);
             }
         }
     }
-    reached
+    false
 }
 
 /// The connectors, by part, that the start circuit cannot do without.

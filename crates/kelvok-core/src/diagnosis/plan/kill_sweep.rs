@@ -9,7 +9,7 @@ use crate::circuit::{
     Condition, ElementId, ElementKind, FaultMode, Instrument, Reading, Relays, by_moves,
 };
 use crate::diagnosis::candidates::{
-    Caution, Hazards, cautions, key_is_held, may_turn, sweep_set_ups,
+    Caution, Hazards, cautions, key_is_held, may_be_live, may_turn, sweep_set_ups,
 };
 use crate::diagnosis::evidence::{Probe, SetUp, TestAction};
 use crate::diagnosis::predict::{FaultModel, Predicted, Predictor, nominal_volts};
@@ -117,10 +117,14 @@ pub(crate) fn kill_sweep(model: &FaultModel, name: &str) -> Result<Option<KillSw
     for (off, action) in sweep_set_ups(circuit, &hazards, &ladder) {
         for battery in [vec![], vec![SetUp::BatteryOff]] {
             let set_up = [off.clone(), battery].concat();
+            let probe = action.probe(circuit);
+            if probe.is_some_and(|p| may_be_live(circuit, &set_up, [p.red, p.black])) {
+                continue;
+            }
             let sweeping = Sweeping { model, set_up, action };
             let Some(sweep) = sweeping.plan(&hazards, &on_ladder) else { continue };
             let told = |s: &KillSweep| on_ladder.len() - s.not_told.len();
-            // The battery stays on where that tells as much: relays then do their part.
+            // The battery stays on only where nothing can be live, as in the plan's own tests.
             if best.as_ref().is_none_or(|b| told(&sweep) > told(b)) {
                 best = Some(sweep);
             }
