@@ -179,21 +179,20 @@ fn the_story_ends_at_the_pedal_switch() {
     let mut job = Job::silent();
     expect![[r#"
          11.7% brake
-         11.6% neutral
+         11.5% neutral
           9.5% key
-          9.1% pto
-          4.5% main-fuse
+          9.0% pto
+          4.6% main-fuse
           4.1% dash-plug
-          3.1% key-plug
-          3.1% pto-plug
-          3.0% brake-plug
+          3.0% pto-plug
           3.0% solenoid
-          2.9% neutral-plug
-          2.3% neutral:linkage
-          2.3% brake:linkage
-          1.9% ground-strap
-          1.9% solenoid-base
-          1.7% w6
+          3.0% key-plug
+          2.9% brake-plug
+          2.8% neutral-plug
+          2.4% neutral:linkage
+          2.4% brake:linkage
+          1.8% solenoid-base
+          1.7% trigger-tab
           1.7% w7
           1.7% w8
           1.7% w9
@@ -201,18 +200,19 @@ fn the_story_ends_at_the_pedal_switch() {
           1.7% w11
           1.7% w12
           1.7% w13
-          1.4% battery
-          1.2% w1
+          1.6% w6
+          1.5% ground-strap
+          1.5% battery
+          1.3% pos-clamp
+          1.3% neg-clamp
           1.2% w5
-          1.2% w2
-          1.1% pos-clamp
-          1.1% neg-clamp
-          1.1% trigger-tab
-        next: Voltmeter Pedal switch in / Battery − post, key start, [], 1.02 bits in 0.8 min
+          1.1% w1
+          1.1% w2
+        next: Voltmeter Pedal switch in / Battery − post, key start, [], 1.00 bits in 0.8 min
             12.3 to 12.7 V: brake, pto
             0.0 to 0.3 V: neutral, key
+            10.4 to 10.6 V: brake, pto
             5.6 to 6.3 V: battery, key
-            0.8 to 0.9 V: key, neutral
     "#]]
     .assert_eq(&job.summary());
     for (terminal, volts) in [
@@ -225,21 +225,21 @@ fn the_story_ends_at_the_pedal_switch() {
     }
     expect![[r#"
          26.6% brake
-         18.6% pto
-          6.3% brake-plug
-          6.3% pto-plug
-          5.8% solenoid
-          5.8% brake:linkage
-          4.6% dash-plug
-          4.0% ground-strap
-          3.9% solenoid-base
+         18.5% pto
+          6.2% pto-plug
+          6.2% brake-plug
+          6.0% solenoid
+          5.9% brake:linkage
+          4.5% dash-plug
+          3.7% solenoid-base
+          3.3% trigger-tab
+          3.2% ground-strap
+          2.7% neg-clamp
           2.7% w11
           2.7% w12
           2.7% w10
           2.7% w13
-          2.7% w2
-          2.3% neg-clamp
-          2.3% trigger-tab
+          2.5% w2
         next: Voltmeter Pedal switch out / Battery − post, key start, [], 0.98 bits in 0.2 min
             12.3 to 12.7 V: pto, pto-plug
             0.0 to 0.3 V: brake, brake:linkage
@@ -249,7 +249,7 @@ fn the_story_ends_at_the_pedal_switch() {
     .assert_eq(&job.summary());
     job.volts("brake-plug.B", 0.02);
     expect![[r#"
-         67.7% brake
+         67.6% brake
          17.4% brake:linkage
          13.8% brake-plug
         next: Buzzer start pin in / start pin out, key off, [brake-plug off, pressed by hand], 0.79 bits in 0.8 min
@@ -523,12 +523,12 @@ fn every_open_of_the_start_circuit_is_found() {
         found += &format!("{element} {:?}: {} in {tests}\n", fault.mode, names.join(" or "));
     }
     expect![[r#"
-        pos-clamp.lug Open: pos-clamp in 6
-        neg-clamp.lug Open: w2 or neg-clamp in 8
-        ground-strap Open: ground-strap in 8
-        main-fuse FuseBlown: main-fuse in 5
+        pos-clamp.lug Open: pos-clamp in 7
+        neg-clamp.lug Open: w2 or neg-clamp in 7
+        ground-strap Open: ground-strap in 9
+        main-fuse FuseBlown: main-fuse in 8
         key.start Open: key in 9
-        key-plug.B Open: key-plug in 8
+        key-plug.B Open: key-plug in 9
         key-plug.S Open: key-plug in 9
         dash-plug.1 Open: w8 or dash-plug in 8
         dash-plug.2 Open: w10 or w11 or dash-plug in 10
@@ -537,17 +537,17 @@ fn every_open_of_the_start_circuit_is_found() {
         neutral-plug.A Open: neutral-plug in 8
         neutral-plug.B Open: neutral-plug in 8
         brake.start Open: brake in 3
-        brake-plug.A Open: brake-plug in 7
-        brake-plug.B Open: brake-plug in 7
+        brake-plug.A Open: brake-plug in 5
+        brake-plug.B Open: brake-plug in 5
         pto.start Open: pto in 6
         pto-plug.A Open: pto-plug in 13
         pto-plug.B Open: pto-plug in 13
-        solenoid.coil Open: solenoid in 6
+        solenoid.coil Open: solenoid in 5
         trigger-tab.T Open: trigger-tab in 7
-        solenoid-base Open: solenoid-base in 6
-        w1 Open: w1 in 6
-        w2 Open: w2 or neg-clamp in 8
-        w5 Open: w5 in 7
+        solenoid-base Open: solenoid-base in 8
+        w1 Open: w1 in 7
+        w2 Open: w2 or neg-clamp in 7
+        w5 Open: w5 in 8
         w6 Open: w6 in 8
         w7 Open: w7 in 7
         w8 Open: w8 or dash-plug in 8
@@ -556,10 +556,10 @@ fn every_open_of_the_start_circuit_is_found() {
         w11 Open: w10 or w11 or dash-plug in 10
         w12 Open: w13 or w12 or dash-plug in 6
         w13 Open: w13 or w12 or dash-plug in 6
-        key-plug.A ConnectorApart: key-plug in 8
+        key-plug.A ConnectorApart: key-plug in 9
         dash-plug.1 ConnectorApart: dash-plug in 9
         neutral-plug.A ConnectorApart: neutral-plug in 8
-        brake-plug.A ConnectorApart: brake-plug in 7
+        brake-plug.A ConnectorApart: brake-plug in 5
         pto-plug.A ConnectorApart: pto-plug in 13
         neutral.start LinkageShort: neutral:linkage in 11
         brake.start LinkageShort: brake:linkage in 6

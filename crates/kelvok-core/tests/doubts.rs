@@ -127,7 +127,7 @@ fn a_machine_that_dies_with_the_blades_on_says_which_switches_it_is_not() {
         .take(5)
         .map(|u| format!("{} {:.0}", u.unit.id(job.model.circuit()), 100.0 * u.probability))
         .collect();
-    expect!["key 16, pto 14, reverse 11, reverse:linkage 6, key-plug 4"].assert_eq(&top.join(", "));
+    expect!["key 15, pto 14, reverse 12, reverse:linkage 6, seat 4"].assert_eq(&top.join(", "));
 }
 
 #[test]

@@ -1548,6 +1548,7 @@ export interface components {
             probability: number;
             /** @description The entries, by sequence, that point to it. */
             rests_on: number[];
+            size?: components["schemas"]["FaultSize"] | null;
             units: components["schemas"]["UnitView"][];
         };
         /** @description A condition with a name. */
@@ -1800,6 +1801,16 @@ export interface components {
         };
         FaultSheetView: {
             rows: components["schemas"]["FaultRowView"][];
+        };
+        /** @description A fault's size: the median, and what it lies between nine times in ten. */
+        FaultSize: {
+            /** Format: double */
+            high: number;
+            kind: components["schemas"]["SizeKind"];
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            low: number;
         };
         FieldProblem: {
             /** @description The field, or a JSON pointer into a document. */
@@ -3016,6 +3027,11 @@ export interface components {
             by?: string;
             reason?: string;
         };
+        /**
+         * @description What a size is given in.
+         * @enum {string}
+         */
+        SizeKind: "ohms" | "volts" | "inner-ohms" | "share";
         SnapshotView: {
             /** @description A running engine drives the blades. */
             blades: boolean;
@@ -3196,6 +3212,7 @@ export interface components {
             mode?: components["schemas"]["FaultMode"] | null;
             /** Format: double */
             probability: number;
+            size?: components["schemas"]["FaultSize"] | null;
             units: components["schemas"]["UnitView"][];
         };
         /** @description A kill circuit swept from one point. */
@@ -3437,12 +3454,15 @@ export interface components {
         UnitKind: "part" | "wire" | "linkage" | "nothing";
         /** @description Something that is repaired or replaced. */
         UnitView: {
-            /** @description Of a linkage, what it is: "arm on the pedal shaft". Of a wire, from where to where. */
+            /** @description Of a linkage, what it is: "arm on the pedal shaft". */
             detail?: string | null;
             /** @description A part's id, a wire's id, `part:linkage`, or `nothing`. */
             id: string;
             kind: components["schemas"]["UnitKind"];
-            /** @description What the trade calls it. Of a linkage, the switch that it works. */
+            /**
+             * @description What the trade calls it: of a wire its color and its ends ("red wire, key switch to PTO
+             *     switch"), of a linkage the switch that it works.
+             */
             name: string;
             /** Format: double */
             price?: number | null;

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { DiagnosisView } from '../api/client'
 import { slipOf } from '../words/finding'
 import { percent } from '../words/numbers'
-import { suspectTitle } from '../words/units'
+import { sizeWords, suspectTitle } from '../words/units'
 import { SAY } from '../words/say'
 
 const props = defineProps<{ diagnosis: DiagnosisView; most: number }>()
@@ -13,7 +13,12 @@ const rows = computed(() =>
     title: suspectTitle(row),
     share: row.probability,
     change: Math.round(row.change * 100),
-    detail: row.units.length === 1 ? row.units[0]?.detail : 'can’t tell these apart from here',
+    detail: [
+      row.units.length === 1 ? row.units[0]?.detail : 'can’t tell these apart from here',
+      row.size && sizeWords(row.size),
+    ]
+      .filter(Boolean)
+      .join(', '),
   })),
 )
 const more = computed(() => {

@@ -1,5 +1,5 @@
 import CODES from './codes.json'
-import type { ConclusionView, FaultMode, SuspectView, UnitView } from '../api/client'
+import type { ConclusionView, FaultMode, FaultSize, SuspectView, UnitView } from '../api/client'
 
 export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
@@ -40,7 +40,25 @@ export function failing(
   }
   const name = capital(unit.name)
   if (!mode) return name
+  if (unit.kind === 'wire') return `${name}: ${MODES[mode]}`
   return element ? `${name}, ${element} ${MODES[mode]}` : `${name} ${MODES[mode]}`
+}
+
+/** "28 to 34 milliohms", "about 10.9 volts at rest". */
+export function sizeWords(size: FaultSize): string {
+  const small = size.high < 1
+  const [by, of] = {
+    ohms: small ? [1000, 'milliohms'] : [1, 'ohms'],
+    'inner-ohms': small ? [1000, 'milliohms inside'] : [1, 'ohms inside'],
+    volts: [1, 'volts at rest'],
+    share: [100, '% of the turns shorted'],
+  }[size.kind] as [number, string]
+  const figure = (value: number) =>
+    String(Number((value * by).toPrecision(value * by < 10 ? 2 : 3)))
+  const rounded = size.kind === 'volts' ? (v: number) => v.toFixed(1) : figure
+  const [low, high] = [rounded(size.low), rounded(size.high)]
+  const range = low === high ? `about ${low}` : `${low} to ${high}`
+  return of.startsWith('%') ? `${range}${of}` : `${range} ${of}`
 }
 
 /** A row of the suspects list. */

@@ -1,6 +1,6 @@
 //! A machine to be diagnosed: whatever is asked of it is asked here.
 
-use super::belief::{Belief, outcome};
+use super::belief::{Belief, FaultSize, outcome, size_of};
 use super::candidates::{Catalogs, Caution, Complaint, complained_of};
 use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
@@ -286,6 +286,12 @@ impl Model {
     /// The machine has no such kill circuit.
     pub fn kill_sweep(&self, name: &str) -> Result<Option<KillSweep>, LayOutError> {
         kill_sweep(&self.faults, name)
+    }
+
+    /// How great a suspect's fault is, by its index in the suspects' list, if it is that alone; `None`
+    /// where it has no size, or where the evidence leaves it open.
+    pub fn size(&self, belief: &Belief, log: &[Evidence], suspect: usize) -> Option<FaultSize> {
+        size_of(&self.faults, belief, log, suspect)
     }
 
     /// What each entry of the log proves of the machine's elements.

@@ -3,7 +3,7 @@
 use super::cover::{Cube, Value, minimal_cover};
 use super::{Behavior, InterlockTable};
 use crate::circuit::Circuit;
-use crate::machine::Control;
+use crate::machine::{Control, lower};
 use serde::Serialize;
 
 /// What a sentence is about.
@@ -111,17 +111,6 @@ pub fn phrase(control: &Control, positions: &[usize]) -> String {
     let names: Vec<_> = positions.iter().map(|i| control.positions[*i].name.as_str()).collect();
     let joined_by = control.joined_by.as_deref().map(|j| format!(" {j}")).unwrap_or_default();
     format!("{}{joined_by} {}", lower(&control.name), names.join(" or "))
-}
-
-/// A name inside a sentence: its capital goes, unless it is an abbreviation.
-fn lower(name: &str) -> String {
-    let mut chars = name.chars();
-    match (chars.next(), chars.next()) {
-        (Some(a), Some(b)) if b.is_lowercase() => {
-            a.to_lowercase().chain([b]).chain(chars).collect()
-        }
-        _ => name.to_owned(),
-    }
 }
 
 fn say(circuit: &Circuit, effect: Effect, ways: &[Vec<Clause>]) -> String {

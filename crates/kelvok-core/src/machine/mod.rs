@@ -10,6 +10,7 @@ mod part;
 mod part_kind;
 mod problem;
 mod validate;
+mod wire_name;
 
 pub use defaults::*;
 pub use document::*;
@@ -21,3 +22,4 @@ pub use part::*;
 pub use part_kind::{MovedBy, PartKind, Shows, SiteKind};
 pub use problem::Problem;
 pub use validate::MOST_COMBINATIONS;
+pub use wire_name::{Landing, WireName, lower};

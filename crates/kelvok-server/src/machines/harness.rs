@@ -132,8 +132,8 @@ fn view(circuit: &Circuit) -> HarnessView {
 }
 
 /// A document asked about its wiring.
-pub struct Harness<'a> {
-    pub document: &'a MachineDocument,
+struct Harness<'a> {
+    document: &'a MachineDocument,
 }
 
 impl Harness<'_> {
@@ -146,24 +146,11 @@ impl Harness<'_> {
     }
 
     /// The terminal that an address lies on, plugs resolved, and the last plug with its cavity.
-    pub fn port(&self, address: &str) -> (PortRef, Option<(String, String)>) {
-        let mut at = address;
-        let mut plug = None;
-        loop {
-            let (part, terminal) = at.split_once('.').unwrap_or((at, ""));
-            let mate = self.named(part).and_then(|p| Some((p, p.mates.get(terminal)?)));
-            match mate {
-                // A plug mates once; a chain longer than the parts would be a ring.
-                Some((connector, mate)) if plug.is_none() => {
-                    plug = Some((connector.name.clone(), terminal.to_owned()));
-                    at = mate;
-                }
-                _ => {
-                    let port = PortRef { part: part.to_owned(), terminal: terminal.to_owned() };
-                    return (port, plug);
-                }
-            }
-        }
+    fn port(&self, address: &str) -> (PortRef, Option<(String, String)>) {
+        let landing = self.document.landing(address);
+        let port = PortRef { part: landing.part.to_owned(), terminal: landing.terminal.to_owned() };
+        let plug = landing.plug.map(|(name, cavity)| (name.to_owned(), cavity.to_owned()));
+        (port, plug)
     }
 
     fn place(&self, part: &Part) -> Option<&kelvok_core::machine::Place> {

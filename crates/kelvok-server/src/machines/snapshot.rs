@@ -4,13 +4,13 @@ use crate::app::App;
 use crate::http::bodies::{Asked, AskedPair, Path};
 use crate::http::problem::Problem;
 use crate::machines::Known;
-use crate::machines::harness::Harness;
 use crate::views::drawing::GateView;
 use crate::views::names::full_name;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::{Circuit, ElementId, Outcome};
 use kelvok_core::interlock::{Judge, Reason, Snapshot, Stands, WireStands};
+use kelvok_core::machine;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -232,14 +232,6 @@ pub async fn compare(
 fn wire_name(circuit: &Circuit, wire: usize) -> WireName {
     let document = circuit.document();
     let wire = &document.wires[wire];
-    let end = |address: &str| {
-        let (port, _) = Harness { document }.port(address);
-        document.parts.iter().find(|p| p.id == port.part).map_or(port.part, |p| p.name.clone())
-    };
-    WireName {
-        id: wire.id.clone(),
-        color: wire.color.clone(),
-        from: end(&wire.from),
-        to: end(&wire.to),
-    }
+    let machine::WireName { color, from, to } = document.wire_name(wire);
+    WireName { id: wire.id.clone(), color, from, to }
 }

@@ -21,9 +21,10 @@ pub struct UnitView {
     /// A part's id, a wire's id, `part:linkage`, or `nothing`.
     pub id: String,
     pub kind: UnitKind,
-    /// What the trade calls it. Of a linkage, the switch that it works.
+    /// What the trade calls it: of a wire its color and its ends ("red wire, key switch to PTO
+    /// switch"), of a linkage the switch that it works.
     pub name: String,
-    /// Of a linkage, what it is: "arm on the pedal shaft". Of a wire, from where to where.
+    /// Of a linkage, what it is: "arm on the pedal shaft".
     pub detail: Option<String>,
     pub price: Option<f64>,
     pub replace_minutes: Option<f64>,
@@ -47,17 +48,11 @@ impl UnitView {
             }
             Unit::Wire(index) => {
                 let wire = &document.wires[index];
-                let color = wire.color.as_deref().unwrap_or("");
-                let end = |address: &str| {
-                    let part = address.split('.').next().unwrap_or(address);
-                    let named = document.parts.iter().find(|p| p.id == part);
-                    named.map_or(part, |p| p.name.as_str()).to_owned()
-                };
                 Self {
                     id,
                     kind: UnitKind::Wire,
-                    name: format!("{color} wire {}", wire.id).trim().to_owned(),
-                    detail: Some(format!("{} to {}", end(&wire.from), end(&wire.to))),
+                    name: document.wire_name(wire).to_string(),
+                    detail: None,
                     price: None,
                     replace_minutes: None,
                 }

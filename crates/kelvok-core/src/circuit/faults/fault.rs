@@ -1,5 +1,6 @@
 //! Faults: the ways in which things fail, and every single one of a machine.
 
+use super::working::{SERIES_OHMS, first_felt};
 use crate::circuit::model::{
     Actuator, Ailment, Change, Circuit, Condition, Contact, Element, ElementId, ElementKind,
     NodeId, PlungerId, Resolved,
@@ -33,7 +34,7 @@ pub enum FaultMode {
     DeadSpot,
     /// A contact that never breaks; welded.
     StuckMade,
-    /// Corrosion, burnt contact, broken strands: log-uniform 0.3 to 300 ohm.
+    /// Corrosion, burnt contact, broken strands: log-uniform from where it is felt to 300 ohm.
     HighResistance,
     FuseBlown,
     /// A fuse of more amperes than the circuit is made for.
@@ -164,6 +165,8 @@ pub struct Fault {
     pub mode: FaultMode,
     change: Change,
     at: At,
+    /// Of resistance in series, the first size that is felt there.
+    felt: usize,
 }
 
 /// What a fault was listed for.
@@ -187,8 +190,6 @@ pub struct FaultSeat {
     pub elements: Vec<ElementId>,
 }
 
-/// Ohms that stand for the bins of a log-uniform 0.3 to 300 ohm.
-const HIGH_OHMS: [f64; 6] = [0.53, 1.7, 5.3, 17.0, 53.0, 170.0];
 /// Volts that stand for a battery from half charged to dead.
 const FLAT_VOLTS: [f64; 9] = [12.0, 11.5, 11.0, 10.4, 9.7, 8.8, 7.6, 6.2, 4.8];
 /// Internal ohms of a failing battery, some twice to hundreds of times the sound figure.
@@ -208,7 +209,7 @@ impl Fault {
     /// The sizes the fault comes in, equally likely; one that has no size comes in one.
     pub fn magnitudes(&self) -> &'static [f64] {
         match self.mode {
-            FaultMode::HighResistance => &HIGH_OHMS,
+            FaultMode::HighResistance => &SERIES_OHMS[self.felt..],
             FaultMode::BatteryFlat => &FLAT_VOLTS,
             FaultMode::BatteryWeak => &WEAK_OHMS,
             FaultMode::ShortedTurns => &LOST_TURNS,
@@ -284,7 +285,14 @@ impl Fault {
 /// Every single fault of the machine that the engine models, in document order.
 pub fn single_faults(circuit: &Circuit) -> Vec<Fault> {
     let mut faults = Vec::new();
-    let mut add = |mode, change, at| faults.push(Fault { mode, change, at });
+    let felt = first_felt(circuit);
+    let mut add = |mode, change, at| {
+        let felt = match (mode, at) {
+            (FaultMode::HighResistance, At::Element(element)) => felt[element.index()],
+            _ => 0,
+        };
+        faults.push(Fault { mode, change, at, felt });
+    };
     for (id, element) in circuit.elements() {
         of_element(circuit, id, element, &mut add);
     }
@@ -316,7 +324,7 @@ fn of_element(
     use FaultMode::*;
     let mut add = |mode, change| add(mode, change, At::Element(id));
     let open = Change::Open(id);
-    let high = Change::Ohms(id, HIGH_OHMS[0]);
+    let high = Change::Ohms(id, SERIES_OHMS[0]);
     let part = element.part.map(|p| circuit.part(p).kind);
     let across = |ohms| Change::Join { ends: (element.a, element.b), ohms, when: None };
     match element.kind {

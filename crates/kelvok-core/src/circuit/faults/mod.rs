@@ -2,6 +2,7 @@
 
 mod dictionary;
 mod fault;
+mod working;
 
 pub use dictionary::OutcomeDictionary;
 pub use fault::{Fault, FaultMode, FaultSeat, single_faults};

@@ -1,6 +1,7 @@
 //! How well an observation fits a prediction. Every one leaves room for a slip: a probe that did
 //! not touch, a control that was not held, so that one wrong reading never kills the truth.
 
+use super::slips;
 use super::unknowns::Unknowns;
 use crate::circuit::{Crank, FaultMode, LampState, Reading};
 use crate::diagnosis::evidence::{Heard, Inspected, Observation, Sensed, Source};
@@ -21,9 +22,11 @@ const STRAY_VOLTS: f64 = 0.02;
 /// Each joint and wire has a tolerance of its own: what is dropped is known to this share of it, or
 /// to this many volts. (What joints, battery and loads have in common is in the unknowns.)
 const DROP_SHARE: f64 = 0.3;
-const MOST_DROP_VOLTS: f64 = 0.08;
-/// A ohmmeter reads within this in `ln(ohms + LEADS)`.
-const OHMS_SPREAD: f64 = 0.25;
+const MOST_DROP_VOLTS: f64 = 0.2;
+/// An ohmmeter, and what it measures hot or cold, are off by this share; so many ohms are lost or
+/// not in leads and points.
+const OHMS_SHARE: f64 = 0.13;
+const OHMS_LOST: f64 = 0.12;
 /// Diodes differ from one another by this many volts at a milliampere.
 pub(crate) const DROP_VOLTS: f64 = 0.2;
 /// Leads and contact of the probes, in ohms.
@@ -68,19 +71,18 @@ pub(crate) fn fit_reading(
 ) -> Fit {
     match (reading, predicted) {
         (Reading::Volts(read), Predicted::Volts { mean, swing, slope }) => {
-            // Mostly a probe that does not touch and shows nothing, else anything up to 15 V.
-            let slip = 0.6 * (-(read / 0.1).powi(2) / 2.0).exp() / (0.1 * TAU.sqrt()) + 0.4 / 15.0;
+            let slip = slips::volts(read, emf);
             let share = mean / emf;
             let spread = own_spread(read, share, emf).hypot(swing);
             Fit { honest: unknowns.volts(read, share, slope, spread, SLIP * slip), slip }
         }
         (Reading::Ohms(read), Predicted::Ohms { ohms: mean, slope }) => {
-            let slip = if read.is_none() { 0.6 } else { 0.4 / 15.0 };
+            let slip = slips::ohms(read, LEADS_OHMS);
             let honest = match (read, mean) {
                 (None, None) => 1.0,
                 (Some(read), Some(mean)) => {
                     let off = (read + LEADS_OHMS).ln() - (mean + LEADS_OHMS).ln();
-                    unknowns.sized(off, slope, OHMS_SPREAD, SLIP * slip)
+                    unknowns.sized(off, slope, ohms_spread(mean), SLIP * slip)
                 }
                 // Damp and dirt across an open: rare, and never low.
                 (Some(read), None) if read > 1e5 => 0.02,
@@ -94,7 +96,13 @@ pub(crate) fn fit_reading(
         (Reading::Lamp(read), Predicted::Lamp { volts, slope }) => {
             let between = doubtful(volts, slope.abs());
             let honest = chance(read, LampState::at(volts), between);
-            Fit { honest, slip: if read == LampState::Out { 0.8 } else { 0.1 } }
+            // Half light is hardly ever a slip.
+            let slip = match read {
+                LampState::Out => 0.8,
+                LampState::Bright => 0.17,
+                LampState::Dim => 0.03,
+            };
+            Fit { honest, slip }
         }
         (Reading::Lit(read), Predicted::Lit(mean)) => {
             let sure = if read == mean { 0.95 } else { 0.05 };
@@ -104,7 +112,7 @@ pub(crate) fn fit_reading(
             let spread = ac_spread(mean);
             let off = (read - mean) / spread;
             let honest = (-off * off / 2.0).exp() / (spread * TAU.sqrt());
-            Fit { honest, slip: 1.0 / 40.0 }
+            Fit { honest, slip: slips::ac_volts(read) }
         }
         (Reading::Drop(read), Predicted::Drop(mean)) => {
             let honest = match (read, mean) {
@@ -117,6 +125,11 @@ pub(crate) fn fit_reading(
         // Ohms taken where the circuit would be live say nothing that can be trusted.
         _ => Fit { honest: 0.05, slip: 0.05 },
     }
+}
+
+/// How far a reading of ohms may be off, in `ln(ohms + LEADS)`.
+fn ohms_spread(ohms: f64) -> f64 {
+    OHMS_SHARE.hypot(OHMS_LOST / (ohms + LEADS_OHMS))
 }
 
 /// A stator's volts go with the engine's speed, which nobody holds exactly.
@@ -176,8 +189,17 @@ fn fit_heard(heard: Heard, crank: Crank) -> Fit {
     Fit { honest, slip: 0.2 }
 }
 
-/// The chance that looking at something finds it bad though it is not what is wrong.
-const LOOKS_BAD: f64 = 0.05;
+/// The chance that looking at something finds it bad though it is not what is wrong: a green pin is
+/// often seen, a burnt fuse or a cut wire is what it looks like.
+fn looks_bad_anyway(inspected: Inspected) -> f64 {
+    match inspected {
+        Inspected::Fuse(_) => 0.01,
+        Inspected::Wire(_) => 0.015,
+        Inspected::Linkage(_) => 0.03,
+        Inspected::Plug(_) => 0.04,
+        Inspected::Lug(_) => 0.05,
+    }
+}
 
 /// The chance that who looks at something finds it bad, where this is the suspect.
 pub(crate) fn looks_bad(suspect: &Suspect, inspected: Inspected) -> f64 {
@@ -200,7 +222,7 @@ pub(crate) fn looks_bad(suspect: &Suspect, inspected: Inspected) -> f64 {
         _ => 0.0,
     };
     let own = suspect.faults.iter().filter(|f| suspect.sits_in(inspected, f));
-    own.map(|f| sees(f.mode)).fold(LOOKS_BAD, f64::max)
+    own.map(|f| sees(f.mode)).fold(looks_bad_anyway(inspected), f64::max)
 }
 
 /// How a look fits a suspect.

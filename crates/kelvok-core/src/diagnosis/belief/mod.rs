@@ -11,6 +11,8 @@ mod pairs;
 mod posterior;
 mod propose;
 mod run;
+mod size;
+mod slips;
 mod unknowns;
 
 pub(crate) use likelihood::{
@@ -20,4 +22,6 @@ pub(crate) use outcome::outcome;
 pub(crate) use posterior::POINTS_TO;
 pub use posterior::{Belief, Judgement, UnitBelief};
 pub(crate) use run::SHAKEN_SHOWS;
+pub(crate) use size::size_of;
+pub use size::{FaultSize, SizeKind};
 pub(crate) use unknowns::Unknowns;

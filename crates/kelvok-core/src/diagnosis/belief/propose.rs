@@ -7,7 +7,7 @@
 use super::pairs::Pairs;
 use super::run::Run;
 use crate::diagnosis::evidence::{Evidence, Observation};
-use crate::diagnosis::faults::{Scenario, State, TOGETHER};
+use crate::diagnosis::faults::{Scenario, State, together};
 use crate::diagnosis::predict::FaultModel;
 use std::collections::HashSet;
 
@@ -35,6 +35,10 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
         of.iter().enumerate().filter_map(|(h, state)| Some((h, (*state)?))).collect();
     let mut leads = lasting.clone();
     let prior = |h: usize| suspects.hypotheses[h].prior.ln();
+    let suspect = |h: usize| &suspects.list[suspects.hypotheses[h].suspect];
+    let ln_both = |one: usize, other: usize| {
+        together(&model.circuit, suspect(one), suspect(other)).ln() + prior(one) + prior(other)
+    };
     let alone_fit = |(h, state): (usize, usize)| {
         prior(h) + (0..before).map(|e| alone.ln_fit(e, state)).sum::<f64>()
     };
@@ -58,11 +62,11 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
                     false => alone.ln_fit(e, *its).max(alone.ln_fit(e, *state)),
                 })
                 .sum();
-            scored.push((prior(*one) + prior(*other) + bound, *one, *other));
+            scored.push((ln_both(*one, *other) + bound, *one, *other));
         }
     }
     let best = alone.ln_best();
-    scored.retain(|(bound, ..)| bound + TOGETHER.ln() > best + OUT_OF_REACH.ln());
+    scored.retain(|(bound, ..)| *bound > best + OUT_OF_REACH.ln());
     scored.sort_by(|a, b| b.0.total_cmp(&a.0));
     let mut seen = HashSet::new();
     scored.retain(|(_, a, b)| seen.insert((*a.min(b), *a.max(b))));
@@ -74,8 +78,7 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
         let both = [one, other].map(|h| &suspects.scenarios[suspects.hypotheses[h].scenario]);
         let scenario = suspects.scenarios.len() + scenarios.len();
         scenarios.push(Scenario::both(both[0], both[1]));
-        let ln_prior = TOGETHER.ln() + prior(one) + prior(other);
-        let state = State::pair((one, other), scenario, ln_prior);
+        let state = State::pair((one, other), scenario, ln_both(one, other));
         states.extend(state.after_repairs(suspects, log));
     }
     (states, Pairs::of(scenarios))

@@ -4,6 +4,7 @@ use super::failures::Failures;
 use super::likelihood::{Fit, fit_benched, fit_inspected, fit_reading, fit_sensed};
 use super::pairs::Pairs;
 use super::unknowns::Unknowns;
+use crate::circuit::{Element, ElementKind};
 use crate::diagnosis::evidence::{Evidence, Observation, Probe, SetUp};
 use crate::diagnosis::faults::{Scenario, State, likelier_after};
 use crate::diagnosis::predict::{
@@ -215,6 +216,8 @@ struct Recalled<'a> {
     /// log on many threads, which must not ask.
     sights: Option<(Sight, Sight)>,
     shown: Option<(Noticing, Noticing)>,
+    /// It is read at the battery's posts.
+    at_the_posts: bool,
     failures: Failures,
 }
 
@@ -245,7 +248,15 @@ impl<'a> Recalled<'a> {
             let both = both.as_ref().map(|both| both.shown());
             (own.shown(), both.unwrap_or_else(|| Arc::from([])))
         });
-        Self { model, pairs, entry, dictionaries, sights, shown, failures }
+        let at_the_posts = match entry.observation {
+            Observation::Read { red, black, .. } => {
+                let source = |kind| matches!(kind, ElementKind::Source { .. });
+                let posts = |e: &Element| [(e.a, e.b), (e.b, e.a)].contains(&(red, black));
+                model.circuit.elements().any(|(_, e)| source(e.kind) && posts(e))
+            }
+            _ => false,
+        };
+        Self { model, pairs, entry, dictionaries, sights, shown, at_the_posts, failures }
     }
 
     /// How the entry fits a state, and what it tells of what is unknown there.
@@ -359,7 +370,12 @@ impl<'a> Recalled<'a> {
                 };
                 let sight = if scenario < first { own } else { both };
                 let fit = |at: usize, scenario: &Scenario, unknowns: &mut Unknowns| {
-                    fit_reading(reading, sight.shows[at], dictionary.emf(scenario), unknowns)
+                    let emf = dictionary.emf(scenario);
+                    let shows = sight.shows[at];
+                    if self.at_the_posts && shows.is_nearly_all_of(emf) {
+                        unknowns.step();
+                    }
+                    fit_reading(reading, shows, emf, unknowns)
                 };
                 let scenarios = self.scenarios(scenario);
                 let other = |c: &usize| !sight.alike(*c, at);

@@ -14,6 +14,9 @@ const NUMBERS: usize = 4;
 
 /// How far the supply may wander from one reading to the next, in volts.
 const DRIFT_VOLTS: f64 = 0.04;
+/// How far a battery at rest may have come since it was last read, in volts: left with the key on,
+/// charged overnight, helped by another.
+const STEP_VOLTS: f64 = 0.4;
 /// How far an unread battery may stand from the figure in the document, in volts.
 const UNREAD_VOLTS: f64 = 0.25;
 /// A full battery at rest, in volts.
@@ -61,6 +64,11 @@ impl Unknowns {
     /// The battery wanders on.
     pub fn drift(&mut self) {
         self.covariance[SUPPLY][SUPPLY] += DRIFT_VOLTS * DRIFT_VOLTS;
+    }
+
+    /// The battery may be another by now, or charged: what its posts show at rest is how it is.
+    pub fn step(&mut self) {
+        self.covariance[SUPPLY][SUPPLY] += STEP_VOLTS * STEP_VOLTS;
     }
 
     /// The density of a reading of volts that are `share` of the supply, to `spread` volts of its

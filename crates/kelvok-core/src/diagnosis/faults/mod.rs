@@ -6,11 +6,12 @@ mod priors;
 mod scenario;
 mod state;
 mod suspects;
+mod together;
 
 pub use history::History;
 pub(crate) use history::site_of;
 pub(crate) use past_work::likelier_after;
-pub(crate) use priors::TOGETHER;
 pub use scenario::Scenario;
 pub(crate) use state::{State, singles};
 pub use suspects::{Hypothesis, Suspect, Suspects};
+pub(crate) use together::together;

@@ -11,15 +11,16 @@ use crate::machine::PartKind;
 pub(crate) const NOTHING_WRONG: f64 = 0.5;
 /// A fault that comes and goes, as a share of the weight of the same fault lasting.
 const INTERMITTENT_SHARE: f64 = 0.4;
-/// Two faults at once, as a share of the product of their chances.
-pub(crate) const TOGETHER: f64 = 0.04;
 
 /// The weight of a single fault.
 pub(crate) fn weight(circuit: &Circuit, fault: &Fault) -> f64 {
     use FaultMode::*;
     let element = fault.element().map(|e| circuit.element(e));
     let kind = element.map(|e| e.kind);
-    let part = element.and_then(|e| e.part).map(|p| circuit.part(p).kind);
+    let own = element.and_then(|e| e.part).map(|p| circuit.part(p));
+    let part = own.map(|p| p.kind);
+    // A clamp or a lug: it hangs in the weather, and much is drawn through it.
+    let clamp = own.is_some_and(|p| p.kind == PartKind::Connector && p.mates.len() == 1);
     match (fault.mode, kind, part) {
         (Open, Some(ElementKind::Contact(_)), Some(PartKind::InterlockSwitch)) => 3.0,
         (Open, Some(ElementKind::Contact(_)), _) => 2.0,
@@ -31,6 +32,7 @@ pub(crate) fn weight(circuit: &Circuit, fault: &Fault) -> f64 {
         (WrongSwitch, ..) => 0.1,
         (ConnectorApart, ..) => 0.2,
         (Open, Some(ElementKind::Joint), _) => 0.2,
+        (HighResistance, Some(ElementKind::Joint), _) if clamp => 0.6,
         (HighResistance, Some(ElementKind::Joint), _) => 0.25,
         (Open, Some(ElementKind::Ground), _) => 0.3,
         (HighResistance, Some(ElementKind::Ground), _) => 0.5,

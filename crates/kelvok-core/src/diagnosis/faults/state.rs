@@ -42,6 +42,12 @@ impl State {
         Self { first, second: Some(second), before, cured: (None, None), shows: 1.0, ln_prior }
     }
 
+    /// A lasting fault with a scenario of its own, all sizes being equally likely.
+    pub fn of_size(hypothesis: usize, before: usize) -> Self {
+        let (second, ln_prior) = (None, 0.0);
+        Self { first: hypothesis, second, before, cured: (None, None), shows: 1.0, ln_prior }
+    }
+
     /// Both hypotheses of it, or the one.
     pub fn all(&self) -> impl Iterator<Item = usize> + use<> {
         [Some(self.first), self.second].into_iter().flatten()

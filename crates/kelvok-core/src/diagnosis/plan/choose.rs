@@ -37,7 +37,7 @@ impl Planning<'_> {
                 probability,
             })
         });
-        let recheck = self.recheck(conclusion.as_ref().map(|c| c.units.as_slice()));
+        let recheck = self.recheck();
         if !recheck.is_empty() {
             let tests = recheck.into_iter().take(MOST_TESTS).map(|r| self.spell_out(r)).collect();
             return Plan { reproduce: None, tests, groups, conclusion: None };

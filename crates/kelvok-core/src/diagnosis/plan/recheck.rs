@@ -10,12 +10,16 @@ use std::collections::HashSet;
 /// What is worked and watched takes about this many minutes.
 const TRY_MINUTES: f64 = 0.3;
 
+/// At this chance that nothing more is wrong, trying tells more than measuring.
+const LIKELY_CURED: f64 = 0.5;
+
 impl Planning<'_> {
-    /// What is left to try since the last repair, once nothing more is thought to be wrong: ordinary
-    /// use first, then the fewest conditions that show what every other single fault would show.
-    pub fn recheck(&self, conclusion: Option<&[Unit]>) -> Vec<Rated> {
+    /// What is left to try since the last repair, once it is likelier than not that nothing more is
+    /// wrong: ordinary use first, then the fewest conditions that show what every other single fault
+    /// would show.
+    pub fn recheck(&self) -> Vec<Rated> {
         let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
-        let cured = conclusion.and_then(<[_]>::first) == Some(&Unit::Nothing);
+        let cured = self.belief.of_unit(&self.model.suspects, Unit::Nothing) > LIKELY_CURED;
         if !cured || !self.log.iter().any(repaired) {
             return Vec::new();
         }

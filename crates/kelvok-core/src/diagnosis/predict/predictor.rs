@@ -46,6 +46,16 @@ pub(crate) enum Predicted {
     Refused,
 }
 
+/// Where so much of the supply is left, nearly nothing is drawn.
+const NEARLY_ALL: f64 = 0.97;
+
+impl Predicted {
+    /// Whether these are the volts of a supply that next to nothing is drawn from.
+    pub fn is_nearly_all_of(self, emf: f64) -> bool {
+        matches!(self, Self::Volts { mean, .. } if mean.abs() > NEARLY_ALL * emf.abs())
+    }
+}
+
 /// What is noticed at an operating point.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Shown {

@@ -1,11 +1,11 @@
 //! What was found: the units, what that rests on, what may have caused it and what it may have
 //! harmed.
 
-use crate::jobs::diagnosis::how;
+use crate::jobs::diagnosis::{how, size};
 use crate::views::names::{UnitView, condition_view, element_name, full_name};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, FaultMode};
-use kelvok_core::diagnosis::{Belief, Plan, Strain};
+use kelvok_core::diagnosis::{Belief, Evidence, FaultSize, Plan, Strain};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -15,6 +15,8 @@ pub struct ConclusionView {
     pub units: Vec<UnitView>,
     pub mode: Option<FaultMode>,
     pub element: Option<String>,
+    /// How great its fault is, once the evidence says so: the median, and 90 % bounds.
+    pub size: Option<FaultSize>,
     pub probability: f64,
     pub confirmed: bool,
     /// The entries, by sequence, that point to it.
@@ -81,7 +83,11 @@ impl StrainView {
 }
 
 impl ConclusionView {
-    pub fn of(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Option<Self> {
+    pub fn of(
+        compiled: &Compiled,
+        (belief, log): (&Belief, &[Evidence]),
+        plan: &Plan,
+    ) -> Option<Self> {
         let (circuit, suspects) = (compiled.circuit(), compiled.suspects());
         let circuit: &Circuit = circuit;
         let conclusion = plan.conclusion.as_ref()?;
@@ -102,6 +108,7 @@ impl ConclusionView {
             units: conclusion.units.iter().map(|u| UnitView::of(circuit, *u)).collect(),
             mode,
             element,
+            size: size(compiled, (belief, log), first),
             probability: conclusion.probability,
             confirmed: conclusion.confirmed,
             rests_on: belief.pointing(suspects, &conclusion.units),

@@ -17,7 +17,9 @@ use axum::extract::State;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};
-use kelvok_core::diagnosis::{Belief, Grade, Plan, SetUp, Strategy, Unit, contradictions};
+use kelvok_core::diagnosis::{
+    Belief, Evidence, FaultSize, Grade, Plan, SetUp, Strategy, Unit, contradictions,
+};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
@@ -63,6 +65,8 @@ pub struct SuspectView {
     pub mode: Option<FaultMode>,
     /// Its element beside the unit: "start contacts", "pin B".
     pub element: Option<String>,
+    /// How great its fault is, once the evidence says so: the median, and 90 % bounds.
+    pub size: Option<FaultSize>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -160,7 +164,7 @@ pub(crate) fn diagnosis_view(
     DiagnosisView {
         has_starter: model.start().is_some(),
         condition: condition_view(circuit, &condition),
-        suspects: suspect_rows(compiled, belief, &plan),
+        suspects: suspect_rows(compiled, (belief, log), &plan),
         excluded: excluded_views(compiled, log),
         contradictions: contradictions(log)
             .into_iter()
@@ -188,7 +192,7 @@ pub(crate) fn diagnosis_view(
         reproduce: plan.reproduce.as_ref().map(card),
         tests: plan.tests.iter().map(card).collect(),
         walk_round: looks.iter().map(card).collect(),
-        conclusion: ConclusionView::of(compiled, belief, &plan),
+        conclusion: ConclusionView::of(compiled, (belief, log), &plan),
     }
 }
 
@@ -217,7 +221,22 @@ fn how(
     (top.map(|(i, _)| i), fault.map(|f| f.mode), element)
 }
 
-fn suspect_rows(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Vec<SuspectView> {
+/// How great the fault of a unit is, where it is most of what is believed.
+fn size(
+    compiled: &Compiled,
+    (belief, log): (&Belief, &[Evidence]),
+    unit: Unit,
+) -> Option<FaultSize> {
+    let (suspect, mode, _) = how(compiled, belief, unit);
+    let suspect = suspect.filter(|s| mode.is_some() && belief.suspects[*s] > 0.5)?;
+    compiled.model.size(belief, log, suspect)
+}
+
+fn suspect_rows(
+    compiled: &Compiled,
+    (belief, log): (&Belief, &[Evidence]),
+    plan: &Plan,
+) -> Vec<SuspectView> {
     let units = belief.units(compiled.suspects());
     let now = |unit: Unit| units.iter().find(|u| u.unit == unit).map_or(0.0, |u| u.probability);
     let rows = plan.groups.iter().map(|group| {
@@ -230,6 +249,7 @@ fn suspect_rows(compiled: &Compiled, belief: &Belief, plan: &Plan) -> Vec<Suspec
             change: if belief.judgements.is_empty() { 0.0 } else { probability - before },
             mode,
             element,
+            size: size(compiled, (belief, log), group[0]),
         }
     });
     rows.filter(|r| r.probability > LISTED).collect()

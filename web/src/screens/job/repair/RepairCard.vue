@@ -22,10 +22,7 @@ const note = ref('')
 /** By unit, what was done. */
 const done = ref<{ [unit: string]: Repair }>({})
 
-const name = (unit: UnitView) => {
-  const own = capital(unitName(unit))
-  return unit.kind === 'wire' && unit.detail ? `${own}, ${unit.detail}` : own
-}
+const name = (unit: UnitView) => capital(unitName(unit))
 const rows = computed(() => {
   const ids = [...props.units.map((u) => u.id), ...added.value]
   return props.job.repairs.filter((r) => ids.includes(r.unit.id))

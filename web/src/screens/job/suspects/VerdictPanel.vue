@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { DiagnosisView, JobView } from '../../../api/client'
 import { percent } from '../../../words/numbers'
 import { offWords } from '../../../words/temporary'
-import { capital, list, suspectTitle, unitName } from '../../../words/units'
+import { capital, list, sizeWords, suspectTitle, unitName } from '../../../words/units'
 import FindingDetails from './FindingDetails.vue'
 import { SAY } from '../../../words/say'
 
@@ -55,6 +55,7 @@ const found = computed(() => {
       {{ percent(found.probability) }}
     </h2>
     <p class="what">{{ suspectTitle(found) }}</p>
+    <p v-if="found.size" class="size">{{ capital(sizeWords(found.size)) }}</p>
     <p v-if="found.units.length > 1">{{ SAY.job.cantTellTheseApartFrom }}</p>
     <p v-if="!found.confirmed">{{ SAY.job.oneMoreTestADifferent }}</p>
     <FindingDetails :job="job" :found="found" />
