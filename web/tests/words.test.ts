@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import type { LostView, SetUpView, TestView } from '../src/api/client'
+import type { FaultSize, LostView, SetUpView, TestView } from '../src/api/client'
 import { stepControl } from '../src/input/stepControl'
 import { answersOf, typedSign } from '../src/screens/sweep/signs'
 import { breakWords } from '../src/words/finding'
@@ -15,7 +15,7 @@ import {
   setUpWords,
   whyWords,
 } from '../src/words/tests'
-import { MODES, capital, failing, list, lower } from '../src/words/units'
+import { MODES, capital, failing, list, lower, sizeWords } from '../src/words/units'
 import { key, measured, pedal, point } from './made'
 
 describe('figures', () => {
@@ -37,6 +37,18 @@ describe('figures', () => {
   })
 })
 
+describe('how great a fault is', () => {
+  const size = (kind: FaultSize['kind'], low: number, high: number) =>
+    sizeWords({ kind, low, likely: (low + high) / 2, high })
+  test('is said in the measure one would say it in', () => {
+    expect(size('ohms', 0.0283, 0.0341)).toBe('28 to 34 milliohms')
+    expect(size('ohms', 0.8, 1.64)).toBe('0.8 to 1.6 ohms')
+    expect(size('inner-ohms', 0.06, 0.08)).toBe('60 to 80 milliohms inside')
+    expect(size('volts', 10.88, 10.94)).toBe('about 10.9 volts at rest')
+    expect(size('share', 0.55, 0.651)).toBe('55 to 65% of the turns shorted')
+  })
+})
+
 describe('names', () => {
   test('keep their abbreviations', () => {
     expect(['PTO switch', 'Seat switch', ''].map(lower)).toEqual(['PTO switch', 'seat switch', ''])
@@ -52,6 +64,8 @@ describe('names', () => {
       'Linkage does not let go of the pedal switch',
     )
     expect(failing(unit, undefined, undefined)).toBe('Pedal switch')
+    const wire = { ...unit, kind: 'wire' as const, name: 'red wire, key switch to PTO switch' }
+    expect(failing(wire, 'open', undefined)).toBe('Red wire, key switch to PTO switch: open')
   })
 
   test('of codes are there for every code', () => {

@@ -53,8 +53,7 @@ export function sizeWords(size: FaultSize): string {
     volts: [1, 'volts at rest'],
     share: [100, '% of the turns shorted'],
   }[size.kind] as [number, string]
-  const figure = (value: number) =>
-    String(Number((value * by).toPrecision(value * by < 10 ? 2 : 3)))
+  const figure = (value: number) => String(Number((value * by).toPrecision(2)))
   const rounded = size.kind === 'volts' ? (v: number) => v.toFixed(1) : figure
   const [low, high] = [rounded(size.low), rounded(size.high)]
   const range = low === high ? `about ${low}` : `${low} to ${high}`
