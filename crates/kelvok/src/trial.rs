@@ -1,21 +1,23 @@
 //! `kelvok trial`
 
-use anyhow::{Context, bail};
+use super::check::sound;
+use anyhow::bail;
 use indicatif::{ProgressBar, ProgressStyle};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{Entry, Strategy};
-use kelvok_core::machine::{LIBRARY, Machine, Shipped};
+use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_core::trial::{
     Faults, Interval, Options, Outcome, Reduced, Summary, TrialMachine, against_optimum, saving,
     try_machine,
 };
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
 
 #[derive(clap::Args)]
 pub struct Arguments {
-    /// A machine of the library, by name; all that have a circuit to diagnose if not given.
+    /// A machine of the library, by name, or a machine document, by its file; the whole library if
+    /// not given.
     #[arg(long)]
     machine: Vec<String>,
     /// Cases a machine.
@@ -65,15 +67,9 @@ const REFERENCE_MACHINE: &str = "kelvok-r1";
 
 /// Seeds faults and lets each strategy find them; prints a table.
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
-    let shipped = |name: &String| {
-        LIBRARY.iter().find(|m| m.name == *name).with_context(|| {
-            let names: Vec<_> = LIBRARY.iter().map(|m| m.name).collect();
-            format!("no machine \"{name}\" in the library; it has {}", names.join(", "))
-        })
-    };
     let machines: Vec<_> = match arguments.machine.as_slice() {
-        [] => LIBRARY.iter().filter(|m| m.name != REFERENCE_MACHINE).collect(),
-        names => names.iter().map(shipped).collect::<Result<_, _>>()?,
+        [] => LIBRARY.iter().map(|m| m.name).filter(|m| *m != REFERENCE_MACHINE).collect(),
+        names => names.iter().map(String::as_str).collect(),
     };
     if arguments.runs == 0 {
         bail!("--runs must be at least 1");
@@ -100,20 +96,20 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     print_heading();
     let mut all: Vec<Vec<Outcome>> = Vec::new();
     let (mut decisions, mut spent) = (0, Duration::ZERO);
-    for shipped in machines {
-        bar.set_message(shipped.name);
-        let tried = tried(shipped)?;
+    for given in machines {
+        let (name, tried) = tried(given)?;
+        bar.set_message(name.clone());
         let start = Instant::now();
-        let cases = try_machine(&tried, shipped.name, &options, &|| bar.inc(1));
+        let cases = try_machine(&tried, &name, &options, &|| bar.inc(1));
         spent += start.elapsed();
         decisions += cases.iter().flatten().map(|o| o.tests + 1).sum::<usize>();
         if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
             bar.suspend(|| print_story(tried.model.circuit(), case));
         }
         if let Some(csv) = csv.as_mut() {
-            write(csv, shipped.name, &cases)?;
+            write(csv, &name, &cases)?;
         }
-        bar.suspend(|| print_rows(shipped.name, &strategies, &cases));
+        bar.suspend(|| print_rows(&name, &strategies, &cases));
         all.extend(cases);
     }
     bar.finish_and_clear();
@@ -131,7 +127,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
 }
 
 /// Prints the tests made on reduced sets beside the fewest there could be.
-fn optimum(arguments: &Arguments, machines: &[&Shipped]) -> anyhow::Result<ExitCode> {
+fn optimum(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode> {
     println!(
         "{:<18} {:>5} {:>7} {:>8} {:>8} {:>6}",
         "machine", "sets", "faults", "optimum", "planned", "ratio"
@@ -147,20 +143,34 @@ fn optimum(arguments: &Arguments, machines: &[&Shipped]) -> anyhow::Result<ExitC
         );
     };
     let mut all = Vec::new();
-    for shipped in machines {
-        let tried = tried(shipped)?;
-        let sets = against_optimum(&tried, shipped.name, arguments.runs, arguments.seed);
-        print(shipped.name, &sets);
+    for given in machines {
+        let (name, tried) = tried(given)?;
+        let sets = against_optimum(&tried, &name, arguments.runs, arguments.seed);
+        print(&name, &sets);
         all.extend(sets);
     }
     print("all", &all);
     Ok(ExitCode::SUCCESS)
 }
 
-fn tried(shipped: &Shipped) -> anyhow::Result<TrialMachine> {
-    let machine = Machine::read(shipped.text)
-        .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?;
-    Ok(TrialMachine::of(Circuit::compile(&machine)))
+/// A machine of the library or of a file, and what it is called in the table.
+fn tried(given: &str) -> anyhow::Result<(String, TrialMachine)> {
+    let shipped = LIBRARY.iter().find(|m| m.name == given);
+    let machine = match shipped {
+        Some(shipped) => Machine::read(shipped.text)
+            .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?,
+        None if Path::new(given).is_file() => sound(Path::new(given))?,
+        None => {
+            let names: Vec<_> = LIBRARY.iter().map(|m| m.name).collect();
+            bail!(
+                "no machine \"{given}\" in the library, and no such file; it has {}",
+                names.join(", ")
+            );
+        }
+    };
+    let of_file = || Path::new(given).file_stem().map_or(given.into(), |s| s.to_string_lossy());
+    let name = shipped.map_or_else(|| of_file().into_owned(), |m| m.name.to_owned());
+    Ok((name, TrialMachine::of(Circuit::compile(&machine))))
 }
 
 fn print_story(circuit: &Circuit, case: &[Outcome]) {

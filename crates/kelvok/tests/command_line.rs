@@ -175,6 +175,31 @@ fn diagnose_judges_a_story_and_says_what_it_cannot_be() {
 }
 
 #[test]
+fn a_machine_of_ones_own_is_tried_as_those_of_the_library_are() {
+    let own = |machine: &str| {
+        let tried = kelvok(&[
+            "trial",
+            "--machine",
+            machine,
+            "--runs",
+            "2",
+            "--strategy",
+            "best-split",
+            "--quiet",
+        ]);
+        assert!(tried.status.success(), "{}", text(&tried.stderr));
+        let table = text(&tried.stdout);
+        table.lines().find(|l| l.starts_with("hexley-walk-50")).expect("its row").to_owned()
+    };
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../machines/hexley-walk-50.json");
+    assert_eq!(own(file), own("hexley-walk-50"));
+    let none = kelvok(&["trial", "--machine", "no-such-machine"]);
+    assert!(!none.status.success());
+    let said = text(&none.stderr);
+    assert!(said.contains("no-such-machine") && said.contains("hexley-walk-50"), "{said}");
+}
+
+#[test]
 fn the_meter_refuses_an_address_off_this_computer_and_a_fault_it_cannot_have() {
     let off = kelvok(&["meter", "--listen", "0.0.0.0:0"]);
     assert_eq!(off.status.code(), Some(2));

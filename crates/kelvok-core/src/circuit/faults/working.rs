@@ -46,3 +46,30 @@ pub(super) fn first_felt(circuit: &Circuit) -> Vec<usize> {
     };
     working_amps(circuit).into_iter().map(felt).collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::circuit::model::ElementKind;
+    use crate::machine::{LIBRARY, Machine, PartKind};
+
+    #[test]
+    fn milliohms_matter_where_a_starter_draws_and_nowhere_else() {
+        for shipped in LIBRARY {
+            let circuit = Circuit::compile(&Machine::read(shipped.text).expect("sound"));
+            let first = first_felt(&circuit);
+            for (id, e) in circuit.elements() {
+                let ohms = SERIES_OHMS[first[id.index()]];
+                let starter = e.part.is_some_and(|p| circuit.part(p).kind == PartKind::Starter);
+                let cable = ["pos-clamp.lug", "neg-clamp.lug"].contains(&e.id.as_str());
+                if starter || cable {
+                    assert!(ohms < 0.006, "{}: {} from {ohms}", shipped.name, e.id);
+                }
+                let kill = matches!(e.kind, ElementKind::KillPort);
+                if kill || matches!(e.kind, ElementKind::Coil(_)) && e.ohms > 60.0 {
+                    assert_eq!(ohms, 0.53, "{}: {}", shipped.name, e.id);
+                }
+            }
+        }
+    }
+}
