@@ -48,9 +48,13 @@ const troubled = computed(() => !!props.lost || (props.live && props.live.state 
         {{ SAY.meter.readingNotTakenTouchA }}
       </p>
       <div class="row">
-        <v-btn v-if="live?.stand_in && brings && !idle" size="small" @click="emit('bring')">{{
-          SAY.meter.probesThere
-        }}</v-btn>
+        <v-btn
+          v-if="live?.stand_in && brings && !idle"
+          data-by-foot
+          size="small"
+          @click="emit('bring')"
+          >{{ SAY.meter.probesThere }}</v-btn
+        >
         <v-btn size="small" :aria-pressed="muted" @click="toggleMute">{{
           muted ? SAY.meter.tonesOn : SAY.meter.mute
         }}</v-btn>

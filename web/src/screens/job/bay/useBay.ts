@@ -5,6 +5,8 @@ interface WakeLock {
   release(): Promise<void>
 }
 
+const BY_FOOT = '.next .card button:not(:disabled), button[data-by-foot]:not(:disabled)'
+
 /** Bay view: only the card, full screen, for a phone clipped to the machine. The screen stays awake. */
 export function useBay() {
   const bay = ref(false)
@@ -19,11 +21,14 @@ export function useBay() {
     }
   }
 
-  /** A presenter or foot switch has two keys: on to the next button, and back. */
+  /**
+   * A presenter or foot switch has two keys: on to the next button, and back. It comes to the card's,
+   * and to what else says that it is worked by foot.
+   */
   function press(event: KeyboardEvent) {
     const by = { PageDown: 1, PageUp: -1 }[event.key]
     if (!bay.value || !by) return
-    const all = [...document.querySelectorAll<HTMLElement>('.next .card button:not(:disabled)')]
+    const all = [...document.querySelectorAll<HTMLElement>(BY_FOOT)]
     const at = all.indexOf(document.activeElement as HTMLElement)
     all.at(at < 0 ? (by > 0 ? 0 : -1) : (at + by) % all.length)?.focus()
     event.preventDefault()
