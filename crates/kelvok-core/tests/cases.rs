@@ -54,3 +54,17 @@ fn every_case_is_about_something_and_says_what_was_wrong() {
     let not_yet = cases.iter().filter(|(_, c)| c.not_yet.is_some()).count();
     assert!(not_yet * 3 <= cases.len(), "{not_yet} of {} are promises", cases.len());
 }
+
+/// What a shorted clutch would measure alone is not said where burnt contacts are there besides.
+#[test]
+fn how_great_a_fault_is_alone_is_not_said_of_one_of_two() {
+    let (_, case) = all().into_iter().find(|(n, _)| n == "clutch-shorted-burnt-contacts").unwrap();
+    let model = Model::new(circuit_of(&case.machine));
+    let log = case.evidence(model.circuit());
+    let belief = model.judge(&log);
+    let both = model.suspects().list.iter().zip(&belief.suspects).filter(|(_, p)| **p > 0.5);
+    assert!(both.count() >= 2, "two faults are believed");
+    for suspect in 0..model.suspects().list.len() {
+        assert_eq!(model.size(&belief, &log, suspect), None, "{suspect}");
+    }
+}

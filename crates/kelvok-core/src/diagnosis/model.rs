@@ -288,8 +288,8 @@ impl Model {
         kill_sweep(&self.faults, name)
     }
 
-    /// How great a suspect's fault is, by its index in the suspects' list, if it is that alone; `None`
-    /// where it has no size, or where the evidence leaves it open.
+    /// How great a suspect's fault is, by its index in the suspects' list; `None` where it has no size,
+    /// where the evidence leaves it open, or where it is likely not that alone.
     pub fn size(&self, belief: &Belief, log: &[Evidence], suspect: usize) -> Option<FaultSize> {
         size_of(&self.faults, belief, log, suspect)
     }

@@ -38,6 +38,8 @@ pub enum SizeKind {
 
 /// Sizes solved for from one listed size to the next.
 const STEPS: usize = 8;
+/// Below this chance that it is that fault alone, what it would be alone is not said.
+const ALONE: f64 = 0.5;
 /// Listed sizes that weigh less than this share of their suspect are not looked into.
 const COUNTS: f64 = 0.002;
 /// The bounds of what is said.
@@ -72,8 +74,9 @@ impl SizeKind {
     }
 }
 
-/// How great a suspect's fault is, if it is that alone; `None` where it has no size, or where the
-/// evidence leaves it open.
+/// How great a suspect's fault is; `None` where it has no size, where the evidence leaves it open, or
+/// where it is not likelier than not that it is that fault alone: beside another it would be of another
+/// size.
 pub(crate) fn size_of(
     model: &FaultModel,
     belief: &Belief,
@@ -85,6 +88,9 @@ pub(crate) fn size_of(
     let kind = SizeKind::of(fault.mode)?;
     let listed = listed(suspects, belief, suspect);
     let total: f64 = listed.iter().map(|(_, weight)| weight).sum();
+    if total < ALONE {
+        return None;
+    }
     let counts = |(_, weight): &(usize, f64)| *weight >= COUNTS * total;
     let first = listed.iter().position(counts)?;
     let last = listed.iter().rposition(counts)?;

@@ -1,11 +1,11 @@
 //! What was found: the units, what that rests on, what may have caused it and what it may have
 //! harmed.
 
-use crate::jobs::diagnosis::{how, size};
+use crate::jobs::diagnosis::how;
 use crate::views::names::{UnitView, condition_view, element_name, full_name};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, FaultMode};
-use kelvok_core::diagnosis::{Belief, Evidence, FaultSize, Plan, Strain};
+use kelvok_core::diagnosis::{Belief, FaultSize, Plan, Strain};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -85,8 +85,9 @@ impl StrainView {
 impl ConclusionView {
     pub fn of(
         compiled: &Compiled,
-        (belief, log): (&Belief, &[Evidence]),
+        belief: &Belief,
         plan: &Plan,
+        size: Option<FaultSize>,
     ) -> Option<Self> {
         let (circuit, suspects) = (compiled.circuit(), compiled.suspects());
         let circuit: &Circuit = circuit;
@@ -108,7 +109,7 @@ impl ConclusionView {
             units: conclusion.units.iter().map(|u| UnitView::of(circuit, *u)).collect(),
             mode,
             element,
-            size: size(compiled, (belief, log), first),
+            size,
             probability: conclusion.probability,
             confirmed: conclusion.confirmed,
             rests_on: belief.pointing(suspects, &conclusion.units),

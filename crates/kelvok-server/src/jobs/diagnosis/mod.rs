@@ -161,10 +161,13 @@ pub(crate) fn diagnosis_view(
         .map(|e| full_name(circuit, e))
         .collect();
     let card = |test| test_view(compiled, test, (log, off));
+    let suspects = suspect_rows(compiled, (belief, log), &plan);
+    // The verdict's units are the first row's: what is said of how great it is holds for both.
+    let size = suspects.first().and_then(|row| row.size);
     DiagnosisView {
         has_starter: model.start().is_some(),
         condition: condition_view(circuit, &condition),
-        suspects: suspect_rows(compiled, (belief, log), &plan),
+        suspects,
         excluded: excluded_views(compiled, log),
         contradictions: contradictions(log)
             .into_iter()
@@ -192,7 +195,7 @@ pub(crate) fn diagnosis_view(
         reproduce: plan.reproduce.as_ref().map(card),
         tests: plan.tests.iter().map(card).collect(),
         walk_round: looks.iter().map(card).collect(),
-        conclusion: ConclusionView::of(compiled, (belief, log), &plan),
+        conclusion: ConclusionView::of(compiled, belief, &plan, size),
     }
 }
 
@@ -221,17 +224,6 @@ fn how(
     (top.map(|(i, _)| i), fault.map(|f| f.mode), element)
 }
 
-/// How great the fault of a unit is, where it is most of what is believed.
-fn size(
-    compiled: &Compiled,
-    (belief, log): (&Belief, &[Evidence]),
-    unit: Unit,
-) -> Option<FaultSize> {
-    let (suspect, mode, _) = how(compiled, belief, unit);
-    let suspect = suspect.filter(|s| mode.is_some() && belief.suspects[*s] > 0.5)?;
-    compiled.model.size(belief, log, suspect)
-}
-
 fn suspect_rows(
     compiled: &Compiled,
     (belief, log): (&Belief, &[Evidence]),
@@ -242,14 +234,14 @@ fn suspect_rows(
     let rows = plan.groups.iter().map(|group| {
         let probability: f64 = group.iter().map(|u| now(*u)).sum();
         let before: f64 = group.iter().filter_map(|u| belief.before(compiled.suspects(), *u)).sum();
-        let (_, mode, element) = how(compiled, belief, group[0]);
+        let (suspect, mode, element) = how(compiled, belief, group[0]);
         SuspectView {
             units: group.iter().map(|u| UnitView::of(compiled.circuit(), *u)).collect(),
             probability,
             change: if belief.judgements.is_empty() { 0.0 } else { probability - before },
             mode,
             element,
-            size: size(compiled, (belief, log), group[0]),
+            size: suspect.and_then(|s| compiled.model.size(belief, log, s)),
         }
     });
     rows.filter(|r| r.probability > LISTED).collect()
