@@ -257,7 +257,7 @@ fn a_drawing_is_contradicted_and_a_table_is_brought_in() {
         let field = page.named("textarea", "").await?;
         field.send_keys("position;from;to;reading\n\non;B NO;C COM;silent\non;B NO;B NO;buzz\non;B NO;C NC;blue\npulled;A NC;A COM;buzz").await?;
         page.click(say("common.import")).await?;
-        page.sees("2 lines brought in. Added to the switch: position pulled.").await?;
+        page.sees("2 lines imported. Added to the switch: position pulled.").await?;
         page.sees("line 5: \"blue\" is not beep, no beep or ohms").await?;
         page.sees("tells nothing").await?;
         page.accessible().await

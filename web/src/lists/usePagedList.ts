@@ -1,4 +1,4 @@
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ApiError, type UnreadableView, type Wanted } from '../api/client'
 
@@ -6,6 +6,16 @@ interface Page {
   total: number
   size: number
   unreadable: UnreadableView[]
+}
+
+/** What a list shows, and the ways to another part of it. */
+export interface Listed {
+  page: Page | undefined
+  words: string
+  number: number
+  pages: number
+  trouble: string
+  go: (words: string, page: number) => void
 }
 
 /** Typing is waited for, in milliseconds. */
@@ -23,18 +33,15 @@ export function usePagedList<P extends Page>(fetch: (wanted: Wanted) => Promise<
   let timer: number | undefined
   let asked = 0
 
-  const words = computed({
-    get: () => String(route.query.q ?? ''),
-    set: (q: string | null) => go(q ?? '', 0),
-  })
-  const number = computed({
-    get: () => Math.max(0, Number.parseInt(String(route.query.page ?? '1'), 10) - 1 || 0),
-    set: (to) => go(words.value, to),
-  })
+  const words = computed(() => String(route.query.q ?? ''))
+  const number = computed(() =>
+    Math.max(0, Number.parseInt(String(route.query.page ?? '1'), 10) - 1 || 0),
+  )
   const pages = computed(() =>
     page.value ? Math.max(1, Math.ceil(page.value.total / page.value.size)) : 1,
   )
 
+  /** Looks for these words, on this page of them. */
   function go(q: string, to: number) {
     const query = { ...route.query, q: q || undefined, page: to ? String(to + 1) : undefined }
     void router.replace({ query })
@@ -61,7 +68,8 @@ export function usePagedList<P extends Page>(fetch: (wanted: Wanted) => Promise<
     window.clearTimeout(timer)
     timer = window.setTimeout(() => void load(), TYPED)
   })
+  onMounted(load)
   onBeforeUnmount(() => window.clearTimeout(timer))
 
-  return { page, words, number, pages, trouble, load }
+  return reactive({ page, words, number, pages, trouble, go, load })
 }

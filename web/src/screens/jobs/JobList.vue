@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { JobSummary } from '../../api/client'
+import RowList from '../../lists/RowList.vue'
 import { clock, day } from '../../words/numbers'
 import { capital, list, unitName } from '../../words/units'
 import { SAY } from '../../words/say'
@@ -15,65 +16,34 @@ function stand(job: JobSummary): string {
 </script>
 
 <template>
-  <ul>
-    <li v-for="job in jobs" :key="job.id">
-      <router-link :to="`/jobs/${job.id}`">
-        <span class="number mono">{{ job.number }}</span>
-        <span class="machine"
-          ><b>{{ job.make }} {{ job.model }}</b
-          ><small>{{ job.tag }}</small
-          ><small v-if="job.found.length" class="changed">{{ SAY.common.notAsBuilt }}</small></span
-        >
-        <span class="complaint"
-          >{{ job.complaint }}<small>{{ job.owner }}</small></span
-        >
-        <span class="stand"
-          >{{ capital(stand(job))
-          }}<small
-            >since {{ day(job.opened_at)
-            }}<template v-if="job.last_at">, last entry {{ clock(job.last_at) }}</template></small
-          ></span
-        >
-      </router-link>
-    </li>
-  </ul>
+  <RowList v-slot="{ row: job }" class="jobs" :rows="jobs" :to="(j) => `/jobs/${j.id}`">
+    <span class="number mono">{{ job.number }}</span>
+    <span class="machine"
+      ><b>{{ job.make }} {{ job.model }}</b
+      ><small>{{ job.tag }}</small
+      ><small v-if="job.found.length" class="changed">{{ SAY.common.notAsBuilt }}</small></span
+    >
+    <span class="complaint"
+      >{{ job.complaint }}<small>{{ job.owner }}</small></span
+    >
+    <span class="stand"
+      >{{ capital(stand(job))
+      }}<small
+        >since {{ day(job.opened_at)
+        }}<template v-if="job.last_at">, last entry {{ clock(job.last_at) }}</template></small
+      ></span
+    >
+  </RowList>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 2px solid var(--ink);
-}
-li {
-  border-bottom: 1px solid var(--rule);
-}
-a {
-  display: grid;
+.jobs :deep(a) {
   grid-template-columns: 44px minmax(170px, 1fr) 2fr minmax(190px, 1.1fr);
-  gap: 4px 18px;
-  align-items: baseline;
-  padding: 14px 8px;
-  color: var(--ink);
-  text-decoration: none;
-  font-size: 18px;
-}
-a:hover {
-  background: var(--well);
 }
 .number {
   font-size: 24px;
   font-weight: 700;
   color: var(--ember);
-}
-small {
-  display: block;
-  font-size: 15px;
-  color: var(--quiet);
-}
-a:hover small {
-  color: var(--ink);
 }
 .changed {
   font-weight: 700;
@@ -83,7 +53,7 @@ a:hover small {
   font-size: 20px;
 }
 @media (max-width: 900px) {
-  a {
+  .jobs :deep(a) {
     grid-template-columns: 44px 1fr 1fr;
   }
   .complaint {

@@ -66,7 +66,7 @@ async function bringIn() {
   try {
     const brought = await api.bringTable(props.view.id, { id, by: person.value, text: text.value })
     const added = brought.added.length ? ` Added to the switch: ${brought.added.join(', ')}.` : ''
-    said.value = `${brought.taken} ${brought.taken === 1 ? 'line' : 'lines'} brought in.${added}`
+    said.value = `${brought.taken} ${brought.taken === 1 ? 'line' : 'lines'} imported.${added}`
     left.value = brought.left_out
     text.value = ''
     id = uuid()
