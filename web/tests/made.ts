@@ -101,6 +101,7 @@ export function diagnosis(tests: TestView[]): DiagnosisView {
 
 export function state(entries: number, circuit = 'start'): JobState {
   const job = {
+    mark: `mark-${entries}`,
     controls: [key, pedal],
     evidence: Array.from({ length: entries }, (_, i) => ({ id: String(i), entry: {} })),
     circuits: [],
