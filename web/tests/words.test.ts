@@ -149,13 +149,21 @@ describe('a break', () => {
   }
 
   test('is named by its one gate, by how many, or by none', () => {
-    expect(breakWords({ ...lost, gates: [gate] })).toBe(
+    expect(breakWords({ ...lost, gates: [gate] }, 12.6)).toBe(
       'The pedal switch’s start contacts are open with the pedal down.',
     )
-    expect(breakWords({ ...lost, gates: [gate, gate] })).toMatch(
+    expect(breakWords({ ...lost, gates: [gate, gate] }, 12.6)).toMatch(
       /^One of the 2 contacts between Brake/,
     )
-    expect(breakWords(lost)).toMatch(/a wire, a plug or a joint/)
+    expect(breakWords(lost, 12.6)).toMatch(/a wire, a plug or a joint is open/)
+  })
+
+  test('is no open circuit where part of the volts comes through', () => {
+    const partly = { ...lost, volts: 3.14 }
+    expect(breakWords({ ...partly, gates: [gate] }, 11.5)).toBe(
+      'The pedal switch’s start contacts lose 3.14 V with the pedal down.',
+    )
+    expect(breakWords(partly, 11.5)).toMatch(/a wire, a plug or a joint loses 3.14 V there/)
   })
 })
 

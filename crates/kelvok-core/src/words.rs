@@ -3,7 +3,7 @@
 use crate::bench::Function;
 use crate::circuit::FaultMode;
 use crate::complaint::Symptom;
-use crate::diagnosis::{Caution, Danger, Repair};
+use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
 use serde::Serialize;
@@ -13,6 +13,7 @@ use serde_json::{Map, Value, json};
 /// web application is built with these (`web/src/words/codes.json`).
 pub fn words() -> Value {
     json!({
+        "battery_events": table(BatteryEvent::ALL, BatteryEvent::words),
         "cautions": table(Caution::ALL, Caution::words),
         "dangers": table(Danger::ALL, Danger::words),
         "effects": table(FaultEffect::ALL, FaultEffect::words),

@@ -1130,6 +1130,11 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        /**
+         * @description What became of the battery between two readings.
+         * @enum {string}
+         */
+        BatteryEvent: "charged" | "jumper-on" | "jumper-off" | "swapped" | "left-overnight";
         /** @description What the machine does in one position of its controls. */
         Behavior: {
             /** @description With the engine running the blades turn, slipping or not. */
@@ -2029,9 +2034,15 @@ export interface components {
         };
         /** @description A job with everything recorded in it. */
         JobView: components["schemas"]["JobSummary"] & {
+            /** @description It has a battery. */
+            battery: boolean;
+            /** @description Terminal of the point that black is on where volts are read and nothing else is said. */
+            black?: string | null;
             circuits: components["schemas"]["CircuitName"][];
             controls: components["schemas"]["Control"][];
             evidence: components["schemas"]["EvidenceView"][];
+            /** @description Jumper cables hang on the battery; the job cannot be closed before they are off. */
+            jumper_on: boolean;
             /** @description As `/jobs/{id}/mark` has it. */
             mark: string;
             notes: string[];
@@ -2467,6 +2478,10 @@ export interface components {
             /** Format: double */
             minutes: number;
         } | {
+            event: components["schemas"]["BatteryEvent"];
+            /** @enum {string} */
+            kind: "battery";
+        } | {
             /** @enum {string} */
             kind: "note";
             text: string;
@@ -2523,6 +2538,10 @@ export interface components {
             kind: "ran";
             /** Format: double */
             minutes: number;
+        } | {
+            event: components["schemas"]["BatteryEvent"];
+            /** @enum {string} */
+            kind: "battery";
         } | {
             /** @enum {string} */
             kind: "note";

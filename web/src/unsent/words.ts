@@ -1,4 +1,5 @@
 import type { Record, RecordAtBench } from '../api/client'
+import { BATTERY_EVENTS } from '../words/noticed'
 
 /** What a terminal is called. */
 export type Named = (terminal: string) => string
@@ -28,6 +29,8 @@ function observed(o: Record['observed'], named: Named): string {
       return 'connector' in o.what ? `Back on: ${o.what.connector}` : 'Back on: battery clamp'
     case 'worked-on':
       return `Worked on before: ${o.unit}`
+    case 'battery':
+      return BATTERY_EVENTS[o.event]
     case 'ran':
       return `Ran ${o.minutes} min`
     case 'looked':

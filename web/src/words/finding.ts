@@ -1,17 +1,24 @@
 import type { DiagnosisView, LostView } from '../api/client'
+import { volts } from './numbers'
 import { list, lower, unitName } from './units'
 
+/** Less of the supply than this lost, and something lets current through badly: it is not open. */
+const OPEN = 0.7
+
 /** The break in plain words; how much is lost, and where, stands at the staircase. */
-export function breakWords(lost: LostView): string {
+export function breakWords(lost: LostView, supply: number): string {
+  const open = lost.volts > OPEN * supply
+  const does = open ? 'is open' : `loses ${volts(lost.volts)} V`
   const where = `between ${lost.before.name} and ${lost.after.name}`
   const [gate] = lost.gates
   if (lost.gates.length === 1 && gate?.gate) {
     const held = `${gate.gate.control_name.toLowerCase()} ${gate.gate.position_name}`
-    const are = gate.name.endsWith('contacts') ? 'are' : 'is'
-    return `${possessive(gate.name)} ${are} open with the ${held}.`
+    const many = gate.name.endsWith('contacts')
+    const plural = open ? 'are open' : `lose ${volts(lost.volts)} V`
+    return `${possessive(gate.name)} ${many ? plural : does} with the ${held}.`
   }
-  if (lost.gates.length > 1) return `One of the ${lost.gates.length} contacts ${where} is open.`
-  return `No switch ${where}: a wire, a plug or a joint is open there.`
+  if (lost.gates.length > 1) return `One of the ${lost.gates.length} contacts ${where} ${does}.`
+  return `No switch ${where}: a wire, a plug or a joint ${does} there.`
 }
 
 /** "Pedal switch, start contacts" -> "The pedal switch's start contacts" */

@@ -1,6 +1,7 @@
 import type {
   EvidenceView,
   Attend,
+  BatteryEvent,
   Engine,
   Heard,
   Observed,
@@ -127,6 +128,9 @@ const WORKED = {
 /** What was done to put something right. */
 export const REPAIRS: { [how in Repair]: string } = CODES.repairs
 
+/** What became of the battery. */
+export const BATTERY_EVENTS: { [event in BatteryEvent]: string } = CODES.battery_events
+
 /** What was put back on, by its name where it has one. */
 function backOn(what: SetUpEntry): string {
   return 'connector' in what ? what.connector : 'battery clamp'
@@ -159,6 +163,8 @@ export function noticed(seen: Noticed): string {
       return `${seen.unit} ${WORKED[seen.work]}`
     case 'ran':
       return `ran ${seen.minutes} minutes with no trouble`
+    case 'battery':
+      return BATTERY_EVENTS[seen.event].toLowerCase()
     case 'note':
       return seen.text
     default:

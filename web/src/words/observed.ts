@@ -62,6 +62,7 @@ export function observed(job: JobView, e: EvidenceView): string {
   const point = (terminal: string) =>
     job.test_points.find((p) => p.terminal === terminal)?.name ?? terminal
   const { reading } = seen
-  const alone = reading.kind === 'volts' || reading.kind === 'lamp'
+  const volts = reading.kind === 'volts' || reading.kind === 'lamp'
+  const alone = volts && (seen.black === job.black || job.black == null)
   return `${point(seen.red)}${alone ? '' : ` to ${point(seen.black)}`}: ${shown(reading)}`
 }

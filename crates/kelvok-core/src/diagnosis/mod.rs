@@ -26,10 +26,11 @@ pub use belief::{Belief, FaultSize, Judgement, SizeKind, UnitBelief};
 pub use candidates::{Caution, Danger};
 pub(crate) use candidates::{Hazards, solid_with, told_apart};
 pub use evidence::{
-    Entry, EntryError, Evidence, Heard, Inspected, LookEntry, Observation, ObservationEntry,
-    ReadingError, Repair, STORY_FORMAT, Sense, Sensed, SetUp, SetUpEntry, Signed, Source,
-    StoryDocument, StoryEntry, StoryError, StoryVerdict, TestAction, Unit, Work, before_repair,
-    lamp_part, parse_reading, resolve_situation, still_off, story_schema, to_put_back,
+    BatteryEvent, Entry, EntryError, Evidence, Heard, Inspected, LookEntry, Observation,
+    ObservationEntry, ReadingError, Repair, STORY_FORMAT, Sense, Sensed, SetUp, SetUpEntry, Signed,
+    Source, StoryDocument, StoryEntry, StoryError, StoryVerdict, TestAction, Unit, Work,
+    before_repair, jumper_on, lamp_part, parse_reading, resolve_situation, still_off, story_schema,
+    to_put_back,
 };
 pub(crate) use evidence::{Probe, one_is_an_ohm};
 pub use explain::{

@@ -50,7 +50,10 @@ impl TrialMachine {
     pub(super) fn scenario_of(&self, trouble: &Trouble) -> usize {
         let own = self.model.suspects().hypotheses.iter().filter(|h| h.suspect == trouble.suspect);
         let size = |change: &Change| match *change {
-            Change::Ohms(_, x) | Change::Emf(_, x) | Change::ShortedTurns(_, x) => x.abs().ln(),
+            Change::Ohms(_, x)
+            | Change::Emf(_, x)
+            | Change::Drained(_, x)
+            | Change::ShortedTurns(_, x) => x.abs().ln(),
             Change::Join { ohms, .. } => ohms.ln(),
             _ => 0.0,
         };

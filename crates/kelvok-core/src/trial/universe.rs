@@ -44,11 +44,7 @@ impl Universe {
                 Some((circuit.terminal(&p.terminal).ok()?, connector))
             })
             .collect();
-        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
-            ElementKind::Source { .. } => Some(e.a),
-            _ => None,
-        });
-        let black = negative.unwrap_or(NodeId::REFERENCE);
+        let black = circuit.posts().map_or(NodeId::REFERENCE, |(negative, _)| negative);
         let conditions = every_condition(circuit);
         let stopped = Condition::at_rest(circuit);
         let plugged = points.iter().filter(|(node, plug)| plug.is_none() && *node != black);

@@ -177,6 +177,7 @@ impl From<EntryError> for Problem {
             EntryError::DidNotRun => {
                 Self::field("engine", "Minutes of running are said of a running engine.")
             }
+            EntryError::NoBattery => Self::field("event", "This machine has no battery."),
             EntryError::EmptyNote => Self::field("text", "Say what was noticed."),
         }
     }

@@ -8,8 +8,8 @@ use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
-    EngineDoes, Entry, Heard, LookEntry, ObservationEntry, Repair, SetUpEntry, Source, Work,
-    parse_reading,
+    BatteryEvent, EngineDoes, Entry, Heard, LookEntry, ObservationEntry, Repair, SetUpEntry,
+    Source, Work, parse_reading,
 };
 use kelvok_store::{LogEntry, Void, Voided};
 use serde::{Deserialize, Serialize};
@@ -114,6 +114,8 @@ pub enum Observed {
     /// The machine worked for so many minutes with the engine running, and did nothing that it
     /// should not.
     Ran { minutes: f64 },
+    /// The battery is not what it was: charged, jumped, another.
+    Battery { event: BatteryEvent },
     /// Words for people: another fault noticed on the way, who was in there before.
     Note { text: String },
     Reading {
@@ -179,6 +181,7 @@ pub async fn record(
         Observed::PutBack { what } => ObservationEntry::PutBack { what },
         Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
         Observed::Ran { minutes } => ObservationEntry::Ran { minutes },
+        Observed::Battery { event } => ObservationEntry::Battery { event },
         Observed::Note { text } => {
             ObservationEntry::Note { text: input::words("text", &text, 2000)? }
         }

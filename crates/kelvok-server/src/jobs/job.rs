@@ -113,10 +113,16 @@ pub struct JobView {
     pub recoil: bool,
     pub controls: Vec<Control>,
     pub test_points: Vec<PointView>,
+    /// Terminal of the point that black is on where volts are read and nothing else is said.
+    pub black: Option<String>,
     /// What can be set up before something is measured or tried.
     pub set_ups: Vec<SetUpView>,
     /// What was taken off for a test and is not back on; the job cannot be closed before it is.
     pub still_off: Vec<SetUpView>,
+    /// It has a battery.
+    pub battery: bool,
+    /// Jumper cables hang on the battery; the job cannot be closed before they are off.
+    pub jumper_on: bool,
     /// What can be repaired or replaced, and how.
     pub repairs: Vec<RepairableView>,
     pub circuits: Vec<CircuitName>,
@@ -288,8 +294,11 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         recoil: document.drive.recoil,
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
+        black: circuit.usual_black().map(|i| document.test_points[i].terminal.clone()),
         set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),
         still_off: SetUpView::all(circuit, &loaded.still_off()),
+        battery: circuit.posts().is_some(),
+        jumper_on: loaded.jumper_on(),
         repairs: RepairableView::all(&loaded.compiled),
         circuits: CircuitName::all(circuit),
         part_names: document.parts.iter().map(|p| (p.id.clone(), p.name.clone())).collect(),
@@ -396,6 +405,10 @@ pub async fn set_status(
             let names: Vec<_> = off.iter().map(|s| s.name.as_str()).collect();
             let sentence =
                 format!("Still off: {}. Put it back before you close.", names.join(", "));
+            return Err(Problem::field("status", sentence));
+        }
+        if loaded.jumper_on() {
+            let sentence = "The jumper cables are still on. Take them off before you close.";
             return Err(Problem::field("status", sentence));
         }
     }

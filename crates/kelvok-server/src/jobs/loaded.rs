@@ -5,7 +5,7 @@ use crate::http::problem::Problem;
 use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
 use crate::work::desk::Size;
-use kelvok_core::diagnosis::{Entry, Evidence, SetUp, still_off};
+use kelvok_core::diagnosis::{Entry, Evidence, SetUp, jumper_on, still_off};
 use kelvok_store::{Job, LogEntry, Readable};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -43,6 +43,11 @@ impl Loaded {
         let circuit = self.compiled.circuit();
         let all = self.evidence.iter().map(|e| e.body.resolve(circuit, e.sequence as u64));
         still_off(&all.filter_map(Result::ok).collect::<Vec<_>>())
+    }
+
+    /// Whether jumper cables hang on the battery.
+    pub fn jumper_on(&self) -> bool {
+        jumper_on(&self.log())
     }
 
     /// Entries that count for nothing, and why.

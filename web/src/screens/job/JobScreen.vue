@@ -189,7 +189,14 @@ useJobKeys({
         @speak="speech.toggle"
         @close="toggleBay"
       />
-      <PutBackBar v-if="open" :off="job.still_off" :busy="recorder.busy.value" @back="putBack" />
+      <PutBackBar
+        v-if="open"
+        :off="job.still_off"
+        :jumper-on="job.jumper_on"
+        :busy="recorder.busy.value"
+        @back="putBack"
+        @jumper-off="recordNoticed({ kind: 'battery', event: 'jumper-off' })"
+      />
       <DoubtPanel
         v-if="open"
         :job="job"
@@ -230,6 +237,7 @@ useJobKeys({
         :refused="refused"
         @record="recordReading"
         @observed="answer"
+        @said="recordNoticed"
         @skip="skip"
         @plan="toPlan"
         @own="own = $event"

@@ -3,17 +3,21 @@ import type { SetUpEntry, SetUpView } from '../../api/client'
 import { backWords } from '../../words/temporary'
 import { SAY } from '../../words/say'
 
-/** What is still off, each with one tap to say that it is back. It never goes away by itself. */
-defineProps<{ off: SetUpView[]; busy: boolean }>()
-const emit = defineEmits<{ back: [what: SetUpEntry] }>()
+/** What is still off or hangs on, each with one tap to say that it is back. It never goes away by itself. */
+defineProps<{ off: SetUpView[]; jumperOn?: boolean; busy: boolean }>()
+const emit = defineEmits<{ back: [what: SetUpEntry]; jumperOff: [] }>()
 </script>
 
 <template>
-  <section v-if="off.length" class="off" :aria-label="SAY.common.stillOff">
-    <b>{{ SAY.job.stillOff }}</b>
+  <section v-if="off.length || jumperOn" class="off" :aria-label="SAY.common.stillOff">
+    <b v-if="off.length">{{ SAY.job.stillOff }}</b>
     <v-btn v-for="s in off" :key="backWords(s)" :disabled="busy" @click="emit('back', s.entry)">{{
       backWords(s)
     }}</v-btn>
+    <template v-if="jumperOn">
+      <b>{{ SAY.job.jumperCablesOn }}</b>
+      <v-btn :disabled="busy" @click="emit('jumperOff')">{{ SAY.job.jumperCablesAreOff }}</v-btn>
+    </template>
   </section>
 </template>
 

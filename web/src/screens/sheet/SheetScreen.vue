@@ -109,6 +109,7 @@ function print() {
       <h3>{{ SAY.common.stillOff }}</h3>
       <p>{{ capital(list(job.still_off.map(offWords), 'and')) }}.</p>
     </template>
+    <p v-if="job.jumper_on">{{ SAY.job.jumperCablesOn }}</p>
     <template v-if="file">
       <h3>{{ SAY.sheet.everythingRecorded }}</h3>
       <SheetEntries :job="job" :entries="chapters.counted" none="Nothing recorded." signed />

@@ -224,7 +224,7 @@ impl Fault {
             (FaultMode::HighResistance | FaultMode::BatteryWeak, Change::Ohms(e, _)) => {
                 Change::Ohms(e, magnitude)
             }
-            (FaultMode::BatteryFlat, Change::Emf(e, _)) => Change::Emf(e, magnitude),
+            (FaultMode::BatteryFlat, Change::Drained(e, _)) => Change::Drained(e, magnitude),
             (FaultMode::ShortedTurns, Change::ShortedTurns(e, _)) => {
                 Change::ShortedTurns(e, magnitude)
             }
@@ -243,6 +243,7 @@ impl Fault {
             | Change::Made(e)
             | Change::Ohms(e, _)
             | Change::Emf(e, _)
+            | Change::Drained(e, _)
             | Change::Swapped(e, _)
             | Change::ShortedTurns(e, _)
             | Change::NoDelay(e)
@@ -375,7 +376,7 @@ fn of_element(
             }
         }
         ElementKind::Source { emf, .. } => {
-            add(BatteryFlat, Change::Emf(id, FLAT_VOLTS[0]));
+            add(BatteryFlat, Change::Drained(id, FLAT_VOLTS[0]));
             add(BatteryWeak, Change::Ohms(id, WEAK_OHMS[0]));
             add(BatteryReversed, Change::Emf(id, -emf));
         }

@@ -19,6 +19,8 @@ pub enum Change {
     /// The source has these volts: a battery at rest, a regulator's output (written below zero), a
     /// stator.
     Emf(ElementId, f64),
+    /// The battery is discharged to these volts at rest, and its inner resistance has risen with it.
+    Drained(ElementId, f64),
     /// The node touches the reference body through these ohms.
     ShortToGround(NodeId, f64),
     /// It does so only with the engine hot: insulation that softens.

@@ -97,6 +97,25 @@ impl Circuit {
         self.elements.iter().enumerate().map(|(i, e)| (ElementId(i as u16), e))
     }
 
+    /// The battery's posts, negative and positive; none where there is no battery.
+    pub fn posts(&self) -> Option<(NodeId, NodeId)> {
+        self.elements.iter().find_map(|e| match e.kind {
+            ElementKind::Source { .. } => Some((e.a, e.b)),
+            _ => None,
+        })
+    }
+
+    /// The test point that black is on where volts are read: the battery's negative post or, where
+    /// there is no point on it, the reference.
+    pub fn usual_black(&self) -> Option<usize> {
+        let points = &self.document().test_points;
+        let at = |node| {
+            let there = |i: &usize| self.test_point(*i) == Some(node);
+            (0..points.len()).filter(|i| points[*i].unplugged.is_none()).find(there)
+        };
+        self.posts().and_then(|(negative, _)| at(negative)).or_else(|| at(NodeId::REFERENCE))
+    }
+
     /// The node of a test point, by index into the document's; none where there is no such point.
     pub fn test_point(&self, index: usize) -> Option<NodeId> {
         self.terminal(&self.document().test_points.get(index)?.terminal).ok()
@@ -238,6 +257,7 @@ impl Change {
             | Self::Rating(e, _)
             | Self::Ails(e, _) => circuit.element(e),
             Self::Emf(..)
+            | Self::Drained(..)
             | Self::Apart(_)
             | Self::Pressed(..)
             | Self::Swapped(..)

@@ -89,3 +89,19 @@ impl Element {
         matches!(self.kind, Wire | Joint | Ground | Fuse { .. } | Contact(_) | Diode { .. })
     }
 }
+
+/// A discharged lead-acid battery's inner resistance rises by this many e-folds for each share of its
+/// rest volts that it is short of: threefold half discharged (12.06 of 12.65 V), tenfold where the
+/// acid is spent (11.5 V)...
+const DRAINED_RISE: f64 = 24.0;
+/// ... and no more than this: nearly water.
+const MOST_DRAINED: f64 = 40.0;
+
+impl Element {
+    /// The inner ohms of a battery that is discharged to these volts at rest.
+    pub fn drained_ohms(&self, volts: f64) -> f64 {
+        let full = self.kind.emf().unwrap_or(volts);
+        let short = ((full - volts) / full).max(0.0);
+        self.ohms * (DRAINED_RISE * short).exp().min(MOST_DRAINED)
+    }
+}

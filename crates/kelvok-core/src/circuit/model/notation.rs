@@ -8,7 +8,7 @@ use crate::machine::{PartKind, SHORT_OHMS};
 
 /// Every form of the notation by an example, with what it stands for. The command line's help and the
 /// handbook show this list; a test has the parser read each of it.
-pub const FAULT_FORMS: [(&str, &str); 28] = [
+pub const FAULT_FORMS: [(&str, &str); 29] = [
     ("brake.start=open", "a contact that never makes"),
     ("brake.start=made", "a contact that never breaks"),
     ("brake.start=bypassed", "a contact jumped over: as made"),
@@ -26,6 +26,10 @@ pub const FAULT_FORMS: [(&str, &str); 28] = [
     ("brake=inverted", "a switch of the wrong kind, NO for NC"),
     ("seat.kill=no-delay", "a contact whose delay is gone"),
     ("battery=11.7V", "a battery's volts at rest"),
+    (
+        "battery=flat:11.1V",
+        "a battery discharged to these volts, its inner resistance risen with it",
+    ),
     ("w7=ground", "a wire chafed through to the frame (0.05 ohm)"),
     ("key.M=ground:2ohm", "a terminal touching the frame through these ohms"),
     ("w7=hot-ground", "the same, only with the engine hot"),
@@ -143,6 +147,10 @@ fn measured(element: &Element, id: ElementId, mode: &str) -> Option<Change> {
         let share = quantity(share, "%").filter(|s| *s < 100.0)? / 100.0;
         return Some(Change::ShortedTurns(id, share));
     }
+    if let Some(volts) = mode.strip_prefix("flat:") {
+        let battery = matches!(element.kind, ElementKind::Source { .. });
+        return quantity(volts, "V").filter(|_| battery).map(|volts| Change::Drained(id, volts));
+    }
     if let Some(ohms) = quantity(mode, "ohm") {
         return Some(Change::Ohms(id, ohms));
     }
@@ -199,6 +207,7 @@ pub fn fault_notation(circuit: &Circuit, change: Change) -> String {
             ElementKind::Diode { .. } => format!("{}={}V", name(e), -volts),
             _ => format!("{}={volts}V", name(e)),
         },
+        Change::Drained(e, volts) => format!("{}=flat:{volts}V", name(e)),
         Change::ShortToGround(node, ohms) => {
             format!("{}=ground{}", ground_subject(circuit, node), ohms_suffix(ohms))
         }

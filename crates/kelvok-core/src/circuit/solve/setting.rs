@@ -183,6 +183,10 @@ impl Setting {
                 self.volts[element.index()] = volts;
                 self.stir(1, element.index(), volts);
             }
+            Change::Drained(element, volts) => {
+                self.apply(circuit, Change::Emf(element, volts));
+                self.set(circuit, element, 1.0 / circuit.element(element).drained_ohms(volts));
+            }
             Change::ShortToGround(node, ohms) => {
                 self.to_ground.push((node.0, 1.0 / ohms));
                 self.stir(2, node.index(), ohms);

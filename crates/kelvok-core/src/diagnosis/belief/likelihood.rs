@@ -59,19 +59,30 @@ impl Fit {
     }
 }
 
+/// Where a reading was taken.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Place {
+    /// Red and black on the battery's own posts.
+    Posts,
+    Elsewhere,
+}
+
 /// How a reading fits what a hypothesis predicts.
 ///
 /// # Arguments
 /// `emf` is the battery's volts at rest that the prediction was solved with.
 pub(crate) fn fit_reading(
-    reading: Reading,
+    (reading, place): (Reading, Place),
     predicted: Predicted,
     emf: f64,
     unknowns: &mut Unknowns,
 ) -> Fit {
     match (reading, predicted) {
         (Reading::Volts(read), Predicted::Volts { mean, swing, slope }) => {
-            let slip = slips::volts(read, emf);
+            let slip = match place {
+                Place::Posts => slips::volts_at_the_posts(read, emf),
+                Place::Elsewhere => slips::volts(read, emf),
+            };
             let share = mean / emf;
             let spread = own_spread(read, share, emf).hypot(swing);
             Fit { honest: unknowns.volts(read, share, slope, spread, SLIP * slip), slip }
@@ -173,12 +184,16 @@ pub(crate) fn fit_sensed(sensed: Sensed, shown: &Shown) -> Fit {
 /// How what was heard fits what the starter would do.
 fn fit_heard(heard: Heard, crank: Crank) -> Fit {
     let truth = Heard::of(crank);
-    let honest = if heard == truth {
+    let honest = if (heard, truth) == (Heard::Chatter, Heard::Chatter) {
+        0.77
+    } else if heard == truth {
         0.96
     } else {
         match (heard, truth) {
             // A single click and a rattle are told apart with some effort; so is slow from normal.
-            (Heard::Click, Heard::Chatter) | (Heard::Chatter, Heard::Click) => 0.1,
+            // A battery that collapses gives a rattle, or one click and no more.
+            (Heard::Click, Heard::Chatter) => 0.2,
+            (Heard::Chatter, Heard::Click) => 0.1,
             (Heard::CranksSlowly, Heard::Cranks) | (Heard::Cranks, Heard::CranksSlowly) => 0.1,
             (Heard::Click, Heard::CranksSlowly) | (Heard::CranksSlowly, Heard::Click) => 0.1,
             // A relay's click under a hood is missed, or imagined.

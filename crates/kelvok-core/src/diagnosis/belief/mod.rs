@@ -16,7 +16,7 @@ mod slips;
 mod unknowns;
 
 pub(crate) use likelihood::{
-    DROP_VOLTS, LEADS_OHMS, ac_spread, fit_reading, fit_sensed, looks_bad,
+    DROP_VOLTS, LEADS_OHMS, Place, ac_spread, fit_reading, fit_sensed, looks_bad,
 };
 pub(crate) use outcome::outcome;
 pub(crate) use posterior::POINTS_TO;

@@ -21,12 +21,12 @@ const MOST_LEADS: usize = 24;
 /// The pairs that may explain a log better than any single fault, as states, with their scenarios.
 pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec<State>, Pairs) {
     let suspects = &model.suspects;
-    let first_repair = log.iter().position(|e| matches!(e.observation, Observation::Repaired(_)));
+    let first_repair = log.iter().position(Evidence::renews);
     let before = first_repair.unwrap_or(log.len());
     // One state a hypothesis: as if nothing of it had been repaired.
     let mut of: Vec<Option<usize>> = vec![None; suspects.hypotheses.len()];
     for (i, state) in alone.states.iter().enumerate() {
-        let lasting = state.shows >= 1.0 && state.before != 0;
+        let lasting = state.shows >= 1.0 && state.before != 0 && !state.has_fallen();
         if lasting && state.present(u64::MAX).next().is_some() {
             of[state.first] = Some(i);
         }

@@ -1,11 +1,11 @@
 //! Explanations taken through a log, entry by entry.
 
 use super::failures::Failures;
-use super::likelihood::{Fit, fit_benched, fit_inspected, fit_reading, fit_sensed};
+use super::likelihood::{Fit, Place, fit_benched, fit_inspected, fit_reading, fit_sensed};
 use super::pairs::Pairs;
 use super::unknowns::Unknowns;
 use crate::circuit::{Element, ElementKind};
-use crate::diagnosis::evidence::{Evidence, Observation, Probe, SetUp};
+use crate::diagnosis::evidence::{BatteryEvent, Evidence, Observation, Probe, SetUp, Unit};
 use crate::diagnosis::faults::{Scenario, State, likelier_after};
 use crate::diagnosis::predict::{
     Affairs, FaultDictionary, FaultModel, Predicted, Shown, Situation, nominal_volts,
@@ -58,10 +58,21 @@ impl Run {
         log: &[Evidence],
     ) -> Self {
         let nominal = nominal_volts(&model.circuit);
-        let unread = |state: &State| {
-            let emf = pairs.scenario(&model.suspects, state.before).emf;
-            Unknowns::unread(emf.unwrap_or(nominal), emf.is_some())
+        let suspects = &model.suspects;
+        let emf = |scenario: usize| pairs.scenario(suspects, scenario).emf;
+        let source = |(_, e): (_, &Element)| match e.kind {
+            ElementKind::Source { .. } => e.part,
+            _ => None,
         };
+        let own = model.circuit.elements().find_map(source);
+        let is_battery = |unit: Unit| own.is_some_and(|part| unit == Unit::Part(part));
+        let battery = |entry: &Evidence| match entry.observation {
+            Observation::Battery(event) => Some(event),
+            Observation::Repaired(unit) if is_battery(unit) => Some(BatteryEvent::Swapped),
+            _ => None,
+        };
+        let event_at: Vec<Option<BatteryEvent>> = log.iter().map(battery).collect();
+        let events = event_at.iter().any(Option::is_some);
         let mut failures = Failures::default();
         let seen = log.iter().map(|entry| {
             failures = entry.times_an_hour.map_or(failures, Failures::said);
@@ -71,9 +82,20 @@ impl Run {
         // States know nothing of one another.
         let through = |state: &State| {
             step();
-            let mut unknowns = unread(state);
-            let fits = seen.iter().map(|seen| {
+            let mut own = emf(state.before);
+            let mut unknowns = Unknowns::unread(own.unwrap_or(nominal), own.is_some());
+            let steady = !events && state.is_steady();
+            let fits = seen.iter().zip(&event_at).map(|(seen, event)| {
                 unknowns.drift();
+                if !steady {
+                    let now = emf(state.scenario(suspects, seen.entry.sequence));
+                    if *event == Some(BatteryEvent::LeftOvernight) {
+                        unknowns.step();
+                    } else if event.is_some() || now != own {
+                        unknowns.renew(now.unwrap_or(nominal), now.is_some(), *event);
+                    }
+                    own = now;
+                }
                 let fit = seen.fit(state, &mut unknowns);
                 let (honest, slip) = fit.weigh(seen.entry.repeats, seen.entry.source);
                 ((honest + slip).max(1e-30).ln() as f32, slip > honest)
@@ -216,8 +238,7 @@ struct Recalled<'a> {
     /// log on many threads, which must not ask.
     sights: Option<(Sight, Sight)>,
     shown: Option<(Noticing, Noticing)>,
-    /// It is read at the battery's posts.
-    at_the_posts: bool,
+    place: Place,
     failures: Failures,
 }
 
@@ -248,15 +269,18 @@ impl<'a> Recalled<'a> {
             let both = both.as_ref().map(|both| both.shown());
             (own.shown(), both.unwrap_or_else(|| Arc::from([])))
         });
-        let at_the_posts = match entry.observation {
-            Observation::Read { red, black, .. } => {
-                let source = |kind| matches!(kind, ElementKind::Source { .. });
-                let posts = |e: &Element| [(e.a, e.b), (e.b, e.a)].contains(&(red, black));
-                model.circuit.elements().any(|(_, e)| source(e.kind) && posts(e))
+        let place = match entry.observation {
+            Observation::Read { red, black, .. }
+                if model
+                    .circuit
+                    .posts()
+                    .is_some_and(|p| [(red, black), (black, red)].contains(&p)) =>
+            {
+                Place::Posts
             }
-            _ => false,
+            _ => Place::Elsewhere,
         };
-        Self { model, pairs, entry, dictionaries, sights, shown, at_the_posts, failures }
+        Self { model, pairs, entry, dictionaries, sights, shown, place, failures }
     }
 
     /// How the entry fits a state, and what it tells of what is unknown there.
@@ -372,10 +396,10 @@ impl<'a> Recalled<'a> {
                 let fit = |at: usize, scenario: &Scenario, unknowns: &mut Unknowns| {
                     let emf = dictionary.emf(scenario);
                     let shows = sight.shows[at];
-                    if self.at_the_posts && shows.is_nearly_all_of(emf) {
+                    if self.place == Place::Posts && shows.is_nearly_all_of(emf) {
                         unknowns.step();
                     }
-                    fit_reading(reading, shows, emf, unknowns)
+                    fit_reading((reading, self.place), shows, emf, unknowns)
                 };
                 let scenarios = self.scenarios(scenario);
                 let other = |c: &usize| !sight.alike(*c, at);

@@ -19,6 +19,7 @@ const DECIMAL_VOLTS: f64 = 0.06;
 /// Whatever else, anywhere up to this many volts.
 const ELSE: f64 = 0.12;
 const ELSE_VOLTS: f64 = 15.0;
+const ELSE_AT_THE_POSTS: f64 = 0.02;
 
 /// The density of a slip's volts.
 ///
@@ -31,6 +32,15 @@ pub(super) fn volts(read: f64, supply: f64) -> f64 {
         + SWAPPED * normal(read, -live, LIVE_VOLTS)
         + DECIMAL * normal(read, live / 10.0, DECIMAL_VOLTS)
         + ELSE / ELSE_VOLTS
+}
+
+/// The same of what is read at the battery's own posts: whatever is live there is the battery, and it is
+/// hard to miss.
+pub(super) fn volts_at_the_posts(read: f64, supply: f64) -> f64 {
+    NOTHING * normal(read, 0.0, NOTHING_VOLTS)
+        + SWAPPED * normal(read, -supply, LIVE_VOLTS)
+        + DECIMAL * normal(read, supply / 10.0, DECIMAL_VOLTS)
+        + ELSE_AT_THE_POSTS / ELSE_VOLTS
 }
 
 /// Open leads, or a switch that nobody holds.
@@ -72,6 +82,16 @@ mod tests {
         }
         assert!(ohms(Some(0.2), 0.3) > 10.0 * ohms(Some(0.9), 0.3));
         assert!(ohms(None, 0.3) > 50.0 * ohms(Some(90.0), 0.3));
+    }
+
+    #[test]
+    fn what_the_posts_show_is_hardly_ever_a_slip() {
+        for shown in [12.4, 10.9, 8.6] {
+            let elsewhere = volts(shown, 12.65);
+            assert!(volts_at_the_posts(shown, 12.65) < elsewhere / 5.0, "{shown}");
+        }
+        // A probe that does not touch is one there, too.
+        assert!(volts_at_the_posts(0.0, 12.65) > 1.0);
     }
 
     #[test]

@@ -5,6 +5,8 @@
 //! battery that falls through the walk is followed, and does not look like a dropping wire; a fault
 //! between two of the sizes that are solved for is met where it is.
 
+use crate::diagnosis::evidence::BatteryEvent;
+
 /// Which of the numbers is which.
 const SUPPLY: usize = 0;
 const SAG: usize = 1;
@@ -17,6 +19,10 @@ const DRIFT_VOLTS: f64 = 0.04;
 /// How far a battery at rest may have come since it was last read, in volts: left with the key on,
 /// charged overnight, helped by another.
 const STEP_VOLTS: f64 = 0.4;
+/// The same of one that was not read before.
+const FIRST_STEP_VOLTS: f64 = 0.2;
+/// The same of what hangs on it by jumper cables: a pack, or a truck that charges.
+const JUMPED_VOLTS: f64 = 0.9;
 /// How far an unread battery may stand from the figure in the document, in volts.
 const UNREAD_VOLTS: f64 = 0.25;
 /// A full battery at rest, in volts.
@@ -42,12 +48,7 @@ pub(crate) struct Unknowns {
 impl Unknowns {
     /// Before anything was read. `emf` are the volts at rest that the hypothesis was solved with.
     pub fn unread(emf: f64, about_the_battery: bool) -> Self {
-        // A flat battery's bins are wide: the emptier, the wider.
-        let spread = if about_the_battery {
-            UNREAD_VOLTS.max((FULL_VOLTS - emf) * 0.15)
-        } else {
-            UNREAD_VOLTS
-        };
+        let spread = unread_spread(emf, about_the_battery);
         let mut covariance = [[0.0; NUMBERS]; NUMBERS];
         covariance[SUPPLY][SUPPLY] = spread * spread;
         for number in [SAG, DIVIDER, SIZE] {
@@ -66,9 +67,29 @@ impl Unknowns {
         self.covariance[SUPPLY][SUPPLY] += DRIFT_VOLTS * DRIFT_VOLTS;
     }
 
-    /// The battery may be another by now, or charged: what its posts show at rest is how it is.
+    /// The battery may be another by now, or charged: what its posts show at rest is how it is. What was
+    /// never read before may be a little further off than was thought; a battery that is volts short
+    /// is flat, and nothing else.
     pub fn step(&mut self) {
-        self.covariance[SUPPLY][SUPPLY] += STEP_VOLTS * STEP_VOLTS;
+        let read_before = self.covariance[SUPPLY][SUPPLY] < 0.8 * UNREAD_VOLTS * UNREAD_VOLTS;
+        let step = if read_before { STEP_VOLTS } else { FIRST_STEP_VOLTS };
+        self.covariance[SUPPLY][SUPPLY] += step * step;
+    }
+
+    /// The battery is another than it was: at `emf` by the hypothesis, give or take what is left open
+    /// by what became of it.
+    pub fn renew(&mut self, emf: f64, about_the_battery: bool, event: Option<BatteryEvent>) {
+        let spread = match event {
+            Some(BatteryEvent::JumperOn) => JUMPED_VOLTS,
+            Some(BatteryEvent::Swapped) | None => unread_spread(emf, about_the_battery),
+            Some(_) => STEP_VOLTS.max(unread_spread(emf, about_the_battery)),
+        };
+        self.mean[SUPPLY] = emf;
+        for other in 0..NUMBERS {
+            self.covariance[SUPPLY][other] = 0.0;
+            self.covariance[other][SUPPLY] = 0.0;
+        }
+        self.covariance[SUPPLY][SUPPLY] = spread * spread;
     }
 
     /// The density of a reading of volts that are `share` of the supply, to `spread` volts of its
@@ -134,6 +155,15 @@ impl Unknowns {
             }
         }
         density
+    }
+}
+
+/// How far an unread battery may be from the volts that a hypothesis was solved with. A flat battery's
+/// sizes are wide: the emptier, the wider.
+fn unread_spread(emf: f64, about_the_battery: bool) -> f64 {
+    match about_the_battery {
+        true => UNREAD_VOLTS.max((FULL_VOLTS - emf) * 0.15),
+        false => UNREAD_VOLTS,
     }
 }
 

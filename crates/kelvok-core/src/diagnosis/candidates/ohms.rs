@@ -149,10 +149,7 @@ impl Candidates<'_> {
         let behind: BTreeSet<NodeId> =
             fuses.flat_map(|(_, e)| [e.a, e.b]).flat_map(|n| solid_with(circuit, n)).collect();
         let plugged = || self.points.iter().filter(|p| p.unplugged.is_none());
-        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
-            ElementKind::Source { .. } => Some(e.a),
-            _ => None,
-        });
+        let negative = circuit.posts().map(|(negative, _)| negative);
         let Some(black) = plugged().find(|p| Some(p.node) == negative) else {
             return Vec::new();
         };

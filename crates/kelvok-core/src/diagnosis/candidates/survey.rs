@@ -2,7 +2,7 @@
 
 use super::context::{Complaint, Context};
 use super::safety::{Hazards, key_controls, power_off, solid_with};
-use crate::circuit::{Circuit, Condition, ElementKind, Engine, Instrument, NodeId};
+use crate::circuit::{Circuit, Condition, Engine, Instrument, NodeId};
 use crate::diagnosis::evidence::{SetUp, TestAction};
 use crate::interlock::{Ladder, Track, nearest_complete};
 
@@ -58,15 +58,10 @@ impl<'a> Candidates<'a> {
         self.points.iter().filter(|p| p.unplugged.is_none()).collect()
     }
 
-    /// The test point on the battery's negative post, or failing that on the reference.
+    /// Where black is for volts.
     pub fn negative(&self) -> Option<&Point> {
-        let source = self.circuit.elements().find_map(|(_, e)| match e.kind {
-            ElementKind::Source { .. } => Some(e.a),
-            _ => None,
-        });
-        let at =
-            |node: NodeId| self.points.iter().find(|p| p.node == node && p.unplugged.is_none());
-        source.and_then(at).or_else(|| at(NodeId::REFERENCE))
+        let usual = self.circuit.usual_black()?;
+        self.points.iter().find(|p| p.index == usual)
     }
 
     pub fn context(
@@ -79,10 +74,7 @@ impl<'a> Candidates<'a> {
     }
 
     pub fn source_positive(&self) -> Option<NodeId> {
-        self.circuit.elements().find_map(|(_, e)| match e.kind {
-            ElementKind::Source { .. } => Some(e.b),
-            _ => None,
-        })
+        self.circuit.posts().map(|(_, positive)| positive)
     }
 
     /// The condition nearest to the complaint in which a sound machine feeds the track's load from

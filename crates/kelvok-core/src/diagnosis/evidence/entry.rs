@@ -1,5 +1,6 @@
 //! Evidence by name, as it is stored and sent; [`Entry::resolve`] turns the names into a circuit's.
 
+use super::battery_event::BatteryEvent;
 use super::log::Evidence;
 use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
 use super::repair::Repair;
@@ -110,6 +111,8 @@ pub enum ObservationEntry {
     /// The machine worked for so many minutes with the engine running, and did nothing that it
     /// should not.
     Ran { minutes: f64 },
+    /// The battery is not what it was: charged, jumped, another.
+    Battery { event: BatteryEvent },
     /// Words for people: another fault noticed on the way, who was in there before.
     Note { text: String },
     Reading {
@@ -156,6 +159,8 @@ pub enum EntryError {
     Minutes,
     #[error("a machine runs with its engine running")]
     DidNotRun,
+    #[error("this machine has no battery")]
+    NoBattery,
     #[error("a note says something")]
     EmptyNote,
 }
@@ -331,6 +336,7 @@ impl Entry {
                 ObservationEntry::WorkedOn { unit: unit.id(circuit), work }
             }
             Observation::Ran { minutes } => ObservationEntry::Ran { minutes },
+            Observation::Battery(event) => ObservationEntry::Battery { event },
             Observation::Noted => ObservationEntry::Note { text: String::new() },
             Observation::Read { instrument, red, black, reading } => ObservationEntry::Reading {
                 instrument,
@@ -404,6 +410,10 @@ impl Entry {
                 }
                 Observation::Ran { minutes: *minutes }
             }
+            ObservationEntry::Battery { event } => match circuit.posts() {
+                Some(_) => Observation::Battery(*event),
+                None => return Err(EntryError::NoBattery),
+            },
             ObservationEntry::Note { text } => match text.trim() {
                 "" => return Err(EntryError::EmptyNote),
                 _ => Observation::Noted,

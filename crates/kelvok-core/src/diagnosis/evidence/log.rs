@@ -33,8 +33,17 @@ impl Evidence {
 
     /// Whether the machine was there to be worked, measured or looked at: not so of what is told.
     pub fn is_done(&self) -> bool {
-        let words = matches!(self.observation, Observation::WorkedOn(..) | Observation::Noted);
+        let words = matches!(
+            self.observation,
+            Observation::WorkedOn(..) | Observation::Noted | Observation::Battery(_)
+        );
         self.source == Source::Tested && !words
+    }
+
+    /// Whether the machine is another after it than before: something was repaired, or its battery is
+    /// not what it was.
+    pub fn renews(&self) -> bool {
+        matches!(self.observation, Observation::Repaired(_) | Observation::Battery(_))
     }
 
     /// Whether it says how the machine behaves, rather than what a part or a point shows.

@@ -1,6 +1,7 @@
 //! The evidence log: what is observed, in which condition and set-up; as data and by name.
 
 mod action;
+mod battery_event;
 mod document;
 mod entry;
 mod lamp_in_place;
@@ -14,6 +15,7 @@ mod temporary;
 mod unit;
 
 pub use action::TestAction;
+pub use battery_event::{BatteryEvent, jumper_on};
 pub use document::{
     STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
 };

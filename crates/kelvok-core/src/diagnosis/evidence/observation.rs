@@ -1,5 +1,6 @@
 //! What may be observed: noticed, measured, looked at, done.
 
+use super::battery_event::BatteryEvent;
 use super::set_up::SetUp;
 use super::unit::Unit;
 use crate::circuit::{Crank, ElementId, Instrument, LampState, NodeId, PlungerId, Reading};
@@ -114,6 +115,8 @@ pub enum Observation {
     Benched(Unit, bool),
     /// What had been taken off for a test is back on.
     PutBack(SetUp),
+    /// The battery is not what it was.
+    Battery(BatteryEvent),
     /// Words for people; it says nothing of what is wrong.
     Noted,
 }

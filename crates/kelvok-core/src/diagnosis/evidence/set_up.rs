@@ -28,10 +28,7 @@ impl SetUp {
         let document = circuit.document();
         let parts = || document.parts.iter().enumerate();
         // Its negative clamp off is the battery off.
-        let negative = circuit.elements().find_map(|(_, e)| match e.kind {
-            ElementKind::Source { .. } => Some(e.a),
-            _ => None,
-        });
+        let negative = circuit.posts().map(|(negative, _)| negative);
         let on_negative = |joint| {
             let e = circuit.element(joint);
             Some(e.a) == negative || Some(e.b) == negative

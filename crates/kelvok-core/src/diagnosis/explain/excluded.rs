@@ -54,7 +54,10 @@ pub(crate) fn excluded(model: &FaultModel, log: &[Evidence]) -> Vec<Excluded> {
         }),
         _ => None,
     };
-    let said: Vec<Said> = log.iter().filter_map(said).collect();
+    // What a dying battery did is no longer told of what is tried on a good one.
+    let battery = |e: &Evidence| matches!(e.observation, Observation::Battery(_));
+    let since = log.iter().rposition(battery).map_or(0, |at| at + 1);
+    let said: Vec<Said> = log[since..].iter().filter_map(said).collect();
     // What a repair cured is no longer told by what was noticed before it.
     let repaired = log.iter().any(|e| matches!(e.observation, Observation::Repaired(_)));
     if said.is_empty() || repaired {

@@ -3,7 +3,7 @@
 
 use super::believed::believed;
 use crate::circuit::{Condition, Instrument, NodeId, Reading, one_move_away};
-use crate::diagnosis::belief::{Belief, Unknowns, fit_reading, fit_sensed};
+use crate::diagnosis::belief::{Belief, Place, Unknowns, fit_reading, fit_sensed};
 use crate::diagnosis::evidence::{Evidence, Observation, Probe, Sensed};
 use crate::diagnosis::predict::{FaultModel, Predicted, nominal_volts};
 
@@ -93,7 +93,8 @@ impl Inquiry<'_> {
         let emf = self.model.suspects.scenarios[scenario]
             .emf
             .unwrap_or(nominal_volts(&self.model.circuit));
-        fit_reading(reading, predicted, emf, &mut Unknowns::unread(emf, false)).honest
+        fit_reading((reading, Place::Elsewhere), predicted, emf, &mut Unknowns::unread(emf, false))
+            .honest
     }
 
     fn weighed(&self, fit: impl Fn(usize) -> f64) -> f64 {

@@ -1,5 +1,6 @@
 //! What may be wrong, and how likely each of it is before anything is known.
 
+mod battery;
 mod history;
 mod past_work;
 mod priors;
@@ -8,6 +9,7 @@ mod state;
 mod suspects;
 mod together;
 
+pub(crate) use battery::falls_to;
 pub use history::History;
 pub(crate) use history::site_of;
 pub(crate) use past_work::likelier_after;

@@ -45,8 +45,9 @@ pub(crate) fn weight(circuit: &Circuit, fault: &Fault) -> f64 {
         (Open, Some(ElementKind::Coil(_)), _) => 0.8,
         (Open, ..) => 0.5,
         (ShortedTurns, ..) => 0.3,
-        (BatteryFlat, ..) => 1.5,
-        (BatteryWeak, ..) => 1.2,
+        // Every machine has one, and it is what fails most of all.
+        (BatteryFlat, ..) => 5.0,
+        (BatteryWeak, ..) => 2.5,
         (BatteryReversed, ..) => 0.02,
         (ShortToGround, ..) => 0.15,
         (GroundWhenHot, ..) => 0.05,

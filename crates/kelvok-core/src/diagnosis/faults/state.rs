@@ -1,5 +1,6 @@
 //! One explanation of a whole log: what is wrong, and which repairs cured it.
 
+use super::battery::{Away, Falls, cures, falls, helped};
 use super::suspects::{Hypothesis, Suspects};
 use crate::diagnosis::evidence::{Evidence, Observation, Unit};
 
@@ -11,8 +12,11 @@ pub(crate) struct State {
     /// What the machine is like before any repair, by scenario; pairs have scenarios of their own,
     /// counted on from those of the suspects.
     pub before: usize,
-    /// The entries at which the first, and the second, were repaired for good.
-    cured: (Option<u64>, Option<u64>),
+    /// Between which entries the first, and the second, are no matter: repaired for good, or a battery
+    /// helped by another.
+    away: [Vec<Away>; 2],
+    /// After which entries a flat battery was flatter, and by which scenario.
+    fell: Falls,
     /// The chance that it shows in any one observation.
     pub shows: f64,
     /// Natural logarithm of its prior share.
@@ -21,31 +25,41 @@ pub(crate) struct State {
 
 /// The chance that a new part, or a repair, is as bad as what it is for.
 const BAD_NEW: f64 = 0.03;
+/// So many repairs of one unit, the last first, may each have been the cure.
+const MOST_CURES: usize = 3;
 
 /// A state for every single hypothesis, and for how its repairs turned out.
 pub(crate) fn singles(suspects: &Suspects, log: &[Evidence]) -> Vec<State> {
-    let of = |(i, h): (usize, &Hypothesis)| State {
-        first: i,
-        second: None,
-        before: h.scenario,
-        cured: (None, None),
-        shows: h.shows,
-        ln_prior: h.prior.ln(),
+    let of = |(i, h): (usize, &Hypothesis)| {
+        let own = State {
+            first: i,
+            second: None,
+            before: h.scenario,
+            away: Default::default(),
+            fell: Falls::default(),
+            shows: h.shows,
+            ln_prior: h.prior.ln(),
+        };
+        falls(suspects, i, log).into_iter().map(move |(fell, share)| State {
+            fell,
+            ln_prior: own.ln_prior + share.ln(),
+            ..own.clone()
+        })
     };
-    let all = suspects.hypotheses.iter().enumerate().map(of);
+    let all = suspects.hypotheses.iter().enumerate().flat_map(of);
     all.flat_map(|s| s.after_repairs(suspects, log)).collect()
 }
 
 impl State {
     /// Two lasting faults at once, with a scenario for both.
     pub fn pair((first, second): (usize, usize), before: usize, ln_prior: f64) -> Self {
-        Self { first, second: Some(second), before, cured: (None, None), shows: 1.0, ln_prior }
+        Self { second: Some(second), ln_prior, ..Self::of_size(first, before) }
     }
 
     /// A lasting fault with a scenario of its own, all sizes being equally likely.
     pub fn of_size(hypothesis: usize, before: usize) -> Self {
-        let (second, ln_prior) = (None, 0.0);
-        Self { first: hypothesis, second, before, cured: (None, None), shows: 1.0, ln_prior }
+        let (away, fell) = Default::default();
+        Self { first: hypothesis, second: None, before, away, fell, shows: 1.0, ln_prior: 0.0 }
     }
 
     /// Both hypotheses of it, or the one.
@@ -53,11 +67,22 @@ impl State {
         [Some(self.first), self.second].into_iter().flatten()
     }
 
+    /// Whether it is a battery that fell.
+    pub fn has_fallen(&self) -> bool {
+        self.fell.iter().any(Option::is_some)
+    }
+
+    /// Whether what is wrong stays as it is.
+    pub fn is_steady(&self) -> bool {
+        !self.has_fallen() && self.away.iter().all(Vec::is_empty)
+    }
+
     /// The hypotheses that still hold after an entry.
     pub fn present(&self, after: u64) -> impl Iterator<Item = usize> + use<> {
-        let holds = |cured: Option<u64>| cured.is_none_or(|at| at > after);
-        let first = Some(self.first).filter(|_| holds(self.cured.0));
-        let second = self.second.filter(|_| holds(self.cured.1));
+        let holds = |away: &[Away]| !away.iter().any(|a| a.covers(after));
+        let [of_first, of_second] = &self.away;
+        let first = Some(self.first).filter(|_| holds(of_first));
+        let second = self.second.filter(|_| holds(of_second));
         [first, second].into_iter().flatten()
     }
 
@@ -66,31 +91,52 @@ impl State {
         let mut present = self.present(after);
         match (present.next(), present.next(), self.second) {
             (None, ..) => 0,
-            (Some(_), None, None) | (Some(_), Some(_), _) => self.before,
+            (Some(_), None, None) | (Some(_), Some(_), _) => {
+                let fell = self.fell.iter().flatten().rev().find(|(at, _)| *at < after);
+                fell.map_or(self.before, |(_, to)| *to)
+            }
             (Some(one), None, Some(_)) => suspects.hypotheses[one].scenario,
         }
     }
 
     /// The same state in the ways that repairs may have turned out, with the share of each.
     pub fn after_repairs(self, suspects: &Suspects, log: &[Evidence]) -> Vec<Self> {
-        let repair = |hypothesis: usize| {
-            let unit = suspects.unit_of(hypothesis);
-            let last = log.iter().rev().find(|e| e.observation == Observation::Repaired(unit));
-            last.map(|e| e.sequence).filter(|_| unit != Unit::Nothing)
-        };
-        let (first, second) = (repair(self.first), self.second.and_then(repair));
-        let share = |cured: bool| if cured { 1.0 - BAD_NEW } else { BAD_NEW };
-        let ways = |at: Option<u64>| match at {
-            Some(at) => vec![(Some(at), share(true).ln()), (None, share(false).ln())],
-            None => vec![(None, 0.0)],
-        };
-        let mut all = Vec::new();
-        for (a, of_a) in ways(first) {
-            for (b, of_b) in ways(second) {
-                let ln_prior = self.ln_prior + of_a + of_b;
-                all.push(Self { cured: (a, b), ln_prior, ..self.clone() });
+        let first = ways(suspects, self.first, log);
+        let second =
+            self.second.map_or_else(|| vec![(Vec::new(), 1.0)], |h| ways(suspects, h, log));
+        let mut all = Vec::with_capacity(first.len() * second.len());
+        for (a, of_a) in &first {
+            for (b, of_b) in &second {
+                let ln_prior = self.ln_prior + of_a.ln() + of_b.ln();
+                all.push(Self { away: [a.clone(), b.clone()], ln_prior, ..self.clone() });
             }
         }
         all
     }
+}
+
+/// Between which entries a hypothesis may be no matter, with the share of each: cured by one of its
+/// repairs or by none, and a battery's while another helps it.
+fn ways(suspects: &Suspects, hypothesis: usize, log: &[Evidence]) -> Vec<(Vec<Away>, f64)> {
+    let unit = suspects.unit_of(hypothesis);
+    if unit == Unit::Nothing {
+        return vec![(Vec::new(), 1.0)];
+    }
+    let cure = |entry: &Evidence| match entry.observation {
+        Observation::Repaired(repaired) if repaired == unit => Some(1.0 - BAD_NEW),
+        _ => cures(suspects, hypothesis, entry),
+    };
+    let mut cures: Vec<(u64, f64)> =
+        log.iter().rev().filter_map(|e| Some((e.sequence, cure(e)?))).take(MOST_CURES).collect();
+    cures.reverse();
+    let helped = helped(suspects, hypothesis, log);
+    let mut left = 1.0;
+    let mut ways = Vec::with_capacity(cures.len() + 1);
+    for (at, chance) in cures {
+        let away = helped.iter().copied().chain([Away::since(at)]).collect();
+        ways.push((away, left * chance));
+        left *= 1.0 - chance;
+    }
+    ways.push((helped, left));
+    ways
 }

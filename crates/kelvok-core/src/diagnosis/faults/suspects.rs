@@ -172,7 +172,7 @@ impl Building {
             let change = fault.at(*magnitude);
             let battery = |e| matches!(circuit.element(e).kind, ElementKind::Source { .. });
             let emf = match change {
-                Change::Emf(e, volts) if battery(e) => Some(volts),
+                Change::Emf(e, volts) | Change::Drained(e, volts) if battery(e) => Some(volts),
                 _ => None,
             };
             let here = first + i;

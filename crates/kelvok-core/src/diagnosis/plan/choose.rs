@@ -65,6 +65,15 @@ impl Planning<'_> {
             return None;
         }
         let told = self.log.iter().rev().find(here);
+        // Who reads volts while it does what was told sees it do so.
+        let seen = |told: &Evidence| {
+            let read = |e: &Evidence| matches!(e.observation, Observation::Read { .. });
+            let here = self.log.iter().filter(|e| e.condition == told.condition);
+            here.filter(|e| e.set_up.is_empty()).any(|e| read(e) && e.is_done())
+        };
+        if repair.is_none() && told.is_some_and(seen) {
+            return None;
+        }
         let sense = match told.map(|e| (e.at_times, e.observation)) {
             None => Sense::Starter,
             Some((false, Observation::Sensed(sensed))) => sensed.sense(),

@@ -9,7 +9,7 @@ use super::stakes::{Stakes, stakes};
 use crate::circuit::Condition;
 use crate::diagnosis::belief::{Belief, SHAKEN_SHOWS};
 use crate::diagnosis::candidates::{Catalog, Context, MechanicAt, Prospect};
-use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction, Unit};
+use crate::diagnosis::evidence::{Evidence, SetUp, TestAction, Unit};
 use crate::diagnosis::predict::FaultModel;
 use std::cmp::Ordering;
 use std::collections::{BTreeSet, HashMap};
@@ -192,8 +192,7 @@ impl<'a> Planning<'a> {
 
     /// Where in the log the machine became what it is now.
     fn since_repair(&self) -> usize {
-        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
-        self.log.iter().rposition(repaired).map_or(0, |at| at + 1)
+        self.log.iter().rposition(Evidence::renews).map_or(0, |at| at + 1)
     }
 
     /// A rated prospect as a test for a person.

@@ -493,6 +493,7 @@ fn touched(circuit: &Circuit, change: &Change) -> Vec<NodeId> {
         | Change::Made(e)
         | Change::Ohms(e, _)
         | Change::Emf(e, _)
+        | Change::Drained(e, _)
         | Change::ShortedTurns(e, _)
         | Change::NoDelay(e)
         | Change::Rating(e, _)

@@ -78,7 +78,12 @@ function sayRan() {
   minutes.value = ''
 }
 
-const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost : undefined))
+const fault = computed(() => {
+  const { drawn } = props
+  return drawn.shape === 'track' && drawn.lost
+    ? breakWords(drawn.lost, drawn.supply_volts)
+    : undefined
+})
 </script>
 
 <template>
@@ -99,7 +104,7 @@ const fault = computed(() => (props.drawn.shape === 'track' ? props.drawn.lost :
       >
     </p>
     <p v-if="fault" class="line break" role="status">
-      {{ breakWords(fault) }} <span class="alike">{{ lookAlikes(diagnosis) }}</span>
+      {{ fault }} <span class="alike">{{ lookAlikes(diagnosis) }}</span>
     </p>
     <div v-if="doubtful" class="ask" role="alert">
       <span>{{ SAY.job.setLikeThisAGood }}</span>

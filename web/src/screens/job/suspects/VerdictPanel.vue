@@ -41,9 +41,13 @@ const found = computed(() => {
         <p v-if="job.still_off.length" class="off">
           Still off: {{ list(job.still_off.map(offWords), 'and') }}. Put it back before you close.
         </p>
-        <v-btn class="strong" :disabled="busy || !!job.still_off.length" @click="emit('close')">{{
-          SAY.job.closeJob
-        }}</v-btn>
+        <p v-if="job.jumper_on" class="off">{{ SAY.job.jumperCablesStillOn }}</p>
+        <v-btn
+          class="strong"
+          :disabled="busy || !!job.still_off.length || job.jumper_on"
+          @click="emit('close')"
+          >{{ SAY.job.closeJob }}</v-btn
+        >
         <v-btn :disabled="busy" @click="emit('takeBack', kept.id)">{{ SAY.common.undo }}</v-btn>
       </template>
       <v-btn v-else :disabled="busy" @click="emit('reopen')">{{ SAY.common.openAgain }}</v-btn>

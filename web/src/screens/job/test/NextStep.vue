@@ -14,6 +14,7 @@ import {
 } from '../../../api/client'
 import { usePerson } from '../../usePerson'
 import MeterPanel from '../../meter/MeterPanel.vue'
+import BatteryPanel from '../noticed/BatteryPanel.vue'
 import NextTestCard from './NextTestCard.vue'
 import OwnTest from './OwnTest.vue'
 import SweepButton from './SweepButton.vue'
@@ -39,6 +40,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   record: [instrument: Instrument, typed: string]
   observed: [observed: Observed, test: TestView]
+  said: [observed: Observed]
   skip: []
   plan: []
   own: [own: Own]
@@ -50,7 +52,7 @@ const strategy = defineModel<Strategy>('strategy', { required: true })
 const { person } = usePerson()
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const round = ref(false)
-const owns = ref(false)
+const [owns, battery] = [ref(false), ref(false)]
 /** A meter that talks is wanted. */
 const metered = ref(false)
 /** What is in the hand in place of what was asked for; it stays there from card to card. */
@@ -182,10 +184,20 @@ defineExpose({
         SAY.job.walkRound
       }}</v-btn>
       <SweepButton :job="job" />
+      <v-btn v-if="job.battery" size="small" :aria-expanded="battery" @click="battery = !battery">{{
+        SAY.job.battery
+      }}</v-btn>
       <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">{{
         SAY.job.somethingElse
       }}</v-btn>
     </div>
+    <BatteryPanel
+      v-if="battery"
+      :jumper-on="job.jumper_on"
+      :busy="busy"
+      @said="emit('said', $event)"
+      @close="battery = false"
+    />
     <OwnTest v-if="owns" :job="job" @measure="measureOwn" />
     <WalkRound
       v-if="round"

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { BatteryEvent, Observed } from '../../../api/client'
+import { BATTERY_EVENTS } from '../../../words/noticed'
+import { SAY } from '../../../words/say'
+
+/** What became of the battery: readings from before it are not held against those after it. */
+const props = defineProps<{ jumperOn: boolean; busy: boolean }>()
+const emit = defineEmits<{ said: [observed: Observed]; close: [] }>()
+
+const events = computed<BatteryEvent[]>(() => [
+  'charged',
+  props.jumperOn ? 'jumper-off' : 'jumper-on',
+  'swapped',
+  'left-overnight',
+])
+</script>
+
+<template>
+  <section class="battery" :aria-label="SAY.job.battery">
+    <div class="head">
+      <b>{{ SAY.job.whatHappenedToTheBattery }}</b>
+      <v-btn size="small" @click="emit('close')">{{ SAY.common.done }}</v-btn>
+    </div>
+    <div class="line">
+      <v-btn
+        v-for="event in events"
+        :key="event"
+        height="56"
+        :disabled="busy"
+        @click="emit('said', { kind: 'battery', event })"
+        >{{ BATTERY_EVENTS[event] }}</v-btn
+      >
+    </div>
+    <p v-if="!jumperOn" class="mind">{{ SAY.job.jumperCaution }}</p>
+  </section>
+</template>
+
+<style scoped>
+.battery {
+  display: grid;
+  gap: 10px;
+  padding: 12px 14px;
+  border: 2px solid var(--ink);
+  border-radius: 14px;
+  background: var(--panel);
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.line {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+  gap: 8px;
+}
+.line :deep(.v-btn__content) {
+  white-space: normal;
+}
+.mind {
+  margin: 0;
+  padding-left: 12px;
+  border-left: 6px solid var(--ochre);
+  font-size: 16px;
+}
+</style>
