@@ -6,8 +6,8 @@ use expect_test::expect_file;
 use kelvok_core::circuit::Engine;
 use kelvok_core::circuit::Instrument;
 use kelvok_core::diagnosis::{
-    Entry, Heard, LookEntry, ObservationEntry, Repair, STORY_FORMAT, SetUpEntry, Signed, Source,
-    StoryDocument, StoryEntry, StoryVerdict, Work, parse_reading, story_schema,
+    BatteryEvent, Entry, Heard, LookEntry, ObservationEntry, Repair, STORY_FORMAT, SetUpEntry,
+    Signed, Source, StoryDocument, StoryEntry, StoryVerdict, Work, parse_reading, story_schema,
 };
 use std::collections::BTreeMap;
 
@@ -71,6 +71,7 @@ fn story() -> StoryDocument {
             voided,
             entry(ObservationEntry::Looked { at: look, bad: false }),
             entry(ObservationEntry::WorkedOn { unit: "seat".to_owned(), work: Work::Jumped }),
+            entry(ObservationEntry::Battery { event: BatteryEvent::JumperOn }),
             entry(ObservationEntry::Note { text: "Deck belt, frayed;\nnot ours".to_owned() }),
             entry(ObservationEntry::Repaired {
                 unit: "brake:linkage".to_owned(),

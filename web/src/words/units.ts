@@ -32,8 +32,7 @@ export function failing(
   mode: FaultMode | null | undefined,
   element: string | null | undefined,
 ): string {
-  if (unit.kind === 'nothing')
-    return 'Nothing wrong right now: off and on, or a control was not held'
+  if (unit.kind === 'nothing') return unit.name
   if (unit.kind === 'linkage') {
     const verb = mode === 'linkage-holds' ? 'does not let go of' : 'does not reach'
     return `Linkage ${verb} the ${lower(unit.name)}`

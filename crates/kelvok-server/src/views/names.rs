@@ -1,7 +1,7 @@
 //! How the circuit's things are named to the outside: units, elements, test points.
 
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind};
-use kelvok_core::diagnosis::{SetUp, SetUpEntry, Unit};
+use kelvok_core::diagnosis::{Evidence, SetUp, SetUpEntry, Unit};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -31,6 +31,17 @@ pub struct UnitView {
 }
 
 impl UnitView {
+    /// The unit as it is spoken of after a log: nothing is wrong any more where something was put right.
+    pub fn after(circuit: &Circuit, unit: Unit, log: &[Evidence]) -> Self {
+        let own = Self::of(circuit, unit);
+        match unit {
+            Unit::Nothing if log.iter().any(Evidence::repairs) => {
+                Self { name: "Nothing more is wrong".to_owned(), ..own }
+            }
+            _ => own,
+        }
+    }
+
     pub fn of(circuit: &Circuit, unit: Unit) -> Self {
         let document = circuit.document();
         let id = unit.id(circuit);
@@ -71,7 +82,7 @@ impl UnitView {
             Unit::Nothing => Self {
                 id,
                 kind: UnitKind::Nothing,
-                name: "Nothing".to_owned(),
+                name: "Nothing wrong right now: off and on, or a control was not held".to_owned(),
                 detail: None,
                 price: None,
                 replace_minutes: None,

@@ -185,14 +185,14 @@ pub(crate) fn fit_sensed(sensed: Sensed, shown: &Shown) -> Fit {
 fn fit_heard(heard: Heard, crank: Crank) -> Fit {
     let truth = Heard::of(crank);
     let honest = if (heard, truth) == (Heard::Chatter, Heard::Chatter) {
-        0.77
+        0.62
     } else if heard == truth {
         0.96
     } else {
         match (heard, truth) {
             // A single click and a rattle are told apart with some effort; so is slow from normal.
             // A battery that collapses gives a rattle, or one click and no more.
-            (Heard::Click, Heard::Chatter) => 0.2,
+            (Heard::Click, Heard::Chatter) => 0.35,
             (Heard::Chatter, Heard::Click) => 0.1,
             (Heard::CranksSlowly, Heard::Cranks) | (Heard::Cranks, Heard::CranksSlowly) => 0.1,
             (Heard::Click, Heard::CranksSlowly) | (Heard::CranksSlowly, Heard::Click) => 0.1,

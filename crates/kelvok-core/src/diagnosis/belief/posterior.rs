@@ -66,7 +66,7 @@ impl Belief {
     /// not explain it, and after a repair.
     pub(crate) fn judge(model: &FaultModel, log: &[Evidence]) -> Self {
         let alone = Run::through(model, singles(&model.suspects, log), &Pairs::default(), log);
-        let repaired = log.iter().any(|e| matches!(e.observation, Observation::Repaired(_)));
+        let repaired = log.iter().any(Evidence::repairs);
         if !repaired && alone.most_slip() < MISFIT {
             return Self::of(model, alone, Pairs::default(), log);
         }
@@ -89,7 +89,7 @@ impl Belief {
         let judgements = judgements.collect();
         let mut suspects = vec![0.0; model.suspects.list.len()];
         for (state, weight) in run.states.iter().zip(&weights) {
-            let mut present = state.present(u64::MAX).peekable();
+            let mut present = state.wrong(u64::MAX).peekable();
             if present.peek().is_none() {
                 suspects[0] += weight;
             }
@@ -151,12 +151,17 @@ impl Belief {
     pub fn before(&self, suspects: &Suspects, unit: Unit) -> Option<f64> {
         let last = self.judgements.last()?;
         let own = self.states.iter().zip(&last.before).filter(|(s, _)| {
-            s.present(last.sequence.saturating_sub(1)).any(|h| suspects.unit_of(h) == unit)
+            s.wrong(last.sequence.saturating_sub(1)).any(|h| suspects.unit_of(h) == unit)
         });
         Some(own.map(|(_, p)| f64::from(*p)).sum())
     }
 
-    /// What is wrong now in each state, by hypothesis; nothing where all is cured.
+    /// What is wrong now in a state, by hypothesis; nothing where all is cured.
+    pub(crate) fn wrong(&self, state: usize) -> impl Iterator<Item = usize> + '_ {
+        self.states[state].wrong(u64::MAX)
+    }
+
+    /// What of it acts now: not a battery that another helps.
     pub(crate) fn present(&self, state: usize) -> impl Iterator<Item = usize> + '_ {
         self.states[state].present(u64::MAX)
     }

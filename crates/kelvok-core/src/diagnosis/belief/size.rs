@@ -3,7 +3,8 @@
 
 use super::pairs::Pairs;
 use super::posterior::Belief;
-use super::run::Run;
+use super::run::{Run, mixture};
+use super::unknowns::Unknowns;
 use crate::circuit::FaultMode;
 use crate::diagnosis::evidence::Evidence;
 use crate::diagnosis::faults::{Scenario, State, Suspects};
@@ -44,6 +45,8 @@ const ALONE: f64 = 0.5;
 const COUNTS: f64 = 0.002;
 /// The bounds of what is said.
 const BOUNDS: [f64; 3] = [0.05, 0.5, 0.95];
+/// The same in standard deviations to either side.
+const NINE_IN_TEN: f64 = 1.645;
 /// A size that may be so many times as great is not known, and not said.
 const KNOWN_WITHIN: f64 = 4.0;
 
@@ -91,6 +94,9 @@ pub(crate) fn size_of(
     if total < ALONE {
         return None;
     }
+    if kind == SizeKind::Volts {
+        return now_at_rest(belief, |state| listed.iter().any(|(h, _)| state.first == *h));
+    }
     let counts = |(_, weight): &(usize, f64)| *weight >= COUNTS * total;
     let first = listed.iter().position(counts)?;
     let last = listed.iter().rposition(counts)?;
@@ -106,14 +112,13 @@ pub(crate) fn size_of(
     let cells = STEPS * (last - first + 1);
     let middle = |cell: usize| low + (high - low) * (cell as f64 + 0.5) / cells as f64;
 
-    let battery = kind == SizeKind::Volts;
     let mut scenarios = vec![Scenario::default()];
     let mut states = Vec::new();
     let mut cell_of = Vec::new();
     for cell in 0..cells {
         let size = kind.off_scale(middle(cell));
         let scenario = suspects.scenarios.len() + scenarios.len();
-        scenarios.push(Scenario::sized(fault.at(size), battery.then_some(size), None));
+        scenarios.push(Scenario::sized(fault.at(size), None, None));
         let own = State::of_size(listed[first].0, scenario).after_repairs(suspects, log);
         cell_of.extend(own.iter().map(|_| cell));
         states.extend(own);
@@ -135,6 +140,27 @@ pub(crate) fn size_of(
         kind.off_scale(middle(cell) + (within - 0.5) * step)
     });
     (high <= KNOWN_WITHIN * low).then_some(FaultSize { kind, low, likely, high })
+}
+
+/// What a battery has by now, as the explanations have learned it that blame it alone; of one that
+/// another helps nothing is known.
+fn now_at_rest(belief: &Belief, blames: impl Fn(&State) -> bool) -> Option<FaultSize> {
+    let own: Vec<usize> = (0..belief.states.len())
+        .filter(|s| blames(&belief.states[*s]) && belief.states[*s].second.is_none())
+        .filter(|s| belief.wrong(*s).next().is_some())
+        .collect();
+    if own.iter().any(|s| belief.present(*s).next().is_none()) {
+        return None;
+    }
+    let weights: Vec<f64> = own.iter().map(|s| belief.weights[*s]).collect();
+    let total: f64 = weights.iter().sum();
+    let shares: Vec<f64> = weights.iter().map(|w| w / total).collect();
+    let unknowns: Vec<Unknowns> = own.iter().map(|s| belief.unknowns[*s]).collect();
+    let (likely, spread) = mixture(&shares, &unknowns);
+    let either = NINE_IN_TEN * spread;
+    let (low, high) = (likely - either, likely + either);
+    let known = total > 0.0 && high <= KNOWN_WITHIN * low;
+    known.then_some(FaultSize { kind: SizeKind::Volts, low, likely, high })
 }
 
 /// A suspect's hypotheses, the sizes in their order, with what each weighs alone.

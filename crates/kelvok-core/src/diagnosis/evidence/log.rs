@@ -1,5 +1,6 @@
 //! The evidence log: every kind of observation, each bound to a condition and a set-up.
 
+use super::battery_event::BatteryEvent;
 use super::observation::{Heard, Observation, Sensed, Source};
 use super::set_up::SetUp;
 use crate::circuit::Condition;
@@ -38,6 +39,15 @@ impl Evidence {
             Observation::WorkedOn(..) | Observation::Noted | Observation::Battery(_)
         );
         self.source == Source::Tested && !words
+    }
+
+    /// Whether something was put right: a repair, another battery, or a charge of its own.
+    pub fn repairs(&self) -> bool {
+        use BatteryEvent::{Charged, Swapped};
+        matches!(
+            self.observation,
+            Observation::Repaired(_) | Observation::Battery(Charged | Swapped)
+        )
     }
 
     /// Whether the machine is another after it than before: something was repaired, or its battery is

@@ -38,11 +38,17 @@ pub(crate) struct Away {
     from: u64,
     /// The first entry for which it matters again; none where it never does.
     to: Option<u64>,
+    /// It was put right, not only helped.
+    cured: bool,
 }
 
 impl Away {
-    pub fn since(from: u64) -> Self {
-        Self { from, to: None }
+    pub fn cured(from: u64) -> Self {
+        Self { from, to: None, cured: true }
+    }
+
+    pub fn is_cure(self) -> bool {
+        self.cured
     }
 
     /// Whether it holds at an entry; from its first on.
@@ -61,7 +67,7 @@ pub(crate) fn helped(suspects: &Suspects, hypothesis: usize, log: &[Evidence]) -
         let hanging = spans.last_mut().filter(|s| s.to.is_none());
         match (entry.observation, hanging) {
             (Observation::Battery(BatteryEvent::JumperOn), None) => {
-                spans.push(Away::since(entry.sequence));
+                spans.push(Away { from: entry.sequence, to: None, cured: false });
             }
             (Observation::Battery(BatteryEvent::JumperOff | BatteryEvent::Swapped), Some(span)) => {
                 span.to = Some(entry.sequence)
@@ -140,4 +146,91 @@ pub(crate) fn falls(suspects: &Suspects, hypothesis: usize, log: &[Evidence]) ->
     let each = FALLS / ways.len() as f64;
     let falls = ways.into_iter().map(|way| (way, each));
     std::iter::once((Falls::default(), 1.0 - FALLS)).chain(falls).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::circuit::{Circuit, Condition};
+    use crate::diagnosis::evidence::Source;
+    use crate::machine::{LIBRARY, Machine};
+
+    fn log(circuit: &Circuit, observed: &[Observation]) -> Vec<Evidence> {
+        let at = |(i, observation): (usize, &Observation)| Evidence {
+            sequence: i as u64 + 1,
+            condition: Condition::at_rest(circuit),
+            set_up: Vec::new(),
+            observation: *observation,
+            repeats: 1,
+            source: Source::Tested,
+            at_times: false,
+            times_an_hour: None,
+        };
+        observed.iter().enumerate().map(at).collect()
+    }
+
+    fn heard(heard: Heard) -> Observation {
+        Observation::Sensed(Sensed::Starter(heard))
+    }
+
+    /// The suspects of a machine, and its first hypothesis of a kind.
+    fn of(mode: FaultMode) -> (Circuit, Suspects, usize) {
+        let text = LIBRARY.iter().find(|m| m.name == "pellwick-gt-46").expect("shipped").text;
+        let circuit = Circuit::compile(&Machine::read(text).expect("sound"));
+        let suspects = Suspects::of(&circuit);
+        let own = |h: &usize| {
+            let suspect = suspects.hypotheses[*h].suspect;
+            suspects.list[suspect].faults.iter().any(|f| f.mode == mode)
+        };
+        let first = (0..suspects.hypotheses.len()).find(own).expect("a hypothesis");
+        (circuit, suspects, first)
+    }
+
+    #[test]
+    fn a_battery_falls_only_where_the_starter_did_worse() {
+        let (circuit, suspects, flat) = of(FaultMode::BatteryFlat);
+        let ways = |observed: &[Observation]| falls(&suspects, flat, &log(&circuit, observed));
+        let steady = ways(&[heard(Heard::Chatter), heard(Heard::Chatter), heard(Heard::Cranks)]);
+        assert_eq!(steady.len(), 1);
+        let once = ways(&[heard(Heard::CranksSlowly), heard(Heard::Click)]);
+        assert!(once.iter().skip(1).all(|(fell, _)| matches!(fell, [Some((1, _)), None])));
+        let twice = ways(&[heard(Heard::CranksSlowly), heard(Heard::Click), heard(Heard::Silent)]);
+        assert!(twice.len() > once.len());
+        for all in [&steady, &once, &twice] {
+            let sum: f64 = all.iter().map(|(_, share)| share).sum();
+            assert!((sum - 1.0).abs() < 1e-9, "{sum}");
+        }
+        // From cranking to nothing at all, something let go.
+        assert_eq!(ways(&[heard(Heard::Cranks), heard(Heard::Silent)]).len(), 1);
+        let (_, suspects, contact) = of(FaultMode::Open);
+        let worse = log(&circuit, &[heard(Heard::CranksSlowly), heard(Heard::Click)]);
+        assert_eq!(falls(&suspects, contact, &worse).len(), 1, "of a battery only");
+    }
+
+    #[test]
+    fn jumper_cables_help_from_on_to_off_and_nothing_else() {
+        let (circuit, suspects, flat) = of(FaultMode::BatteryFlat);
+        let [on, off] = [BatteryEvent::JumperOn, BatteryEvent::JumperOff].map(Observation::Battery);
+        let note = Observation::Noted;
+        let away =
+            helped(&suspects, flat, &log(&circuit, &[off, note, on, on, note, off, note, on]));
+        let covered: Vec<u64> =
+            (1..=9).filter(|entry| away.iter().any(|a| a.covers(*entry))).collect();
+        assert_eq!(covered, [3, 4, 5, 8, 9]);
+        let (_, suspects, contact) = of(FaultMode::Open);
+        assert!(helped(&suspects, contact, &log(&circuit, &[on])).is_empty());
+    }
+
+    #[test]
+    fn a_charge_helps_a_flat_battery_more_than_a_weak_one() {
+        let (circuit, suspects, flat) = of(FaultMode::BatteryFlat);
+        let (_, _, weak) = of(FaultMode::BatteryWeak);
+        let entries = log(
+            &circuit,
+            &[BatteryEvent::Charged, BatteryEvent::Swapped].map(Observation::Battery),
+        );
+        let chance = |hypothesis, entry: usize| cures(&suspects, hypothesis, &entries[entry]);
+        assert!(chance(flat, 0) > chance(weak, 0) && chance(weak, 0).is_some());
+        assert_eq!(chance(flat, 1), chance(weak, 1));
+    }
 }

@@ -46,8 +46,8 @@ pub(crate) fn weight(circuit: &Circuit, fault: &Fault) -> f64 {
         (Open, ..) => 0.5,
         (ShortedTurns, ..) => 0.3,
         // Every machine has one, and it is what fails most of all.
-        (BatteryFlat, ..) => 5.0,
-        (BatteryWeak, ..) => 2.5,
+        (BatteryFlat, ..) => 3.0,
+        (BatteryWeak, ..) => 2.0,
         (BatteryReversed, ..) => 0.02,
         (ShortToGround, ..) => 0.15,
         (GroundWhenHot, ..) => 0.05,

@@ -77,9 +77,21 @@ impl State {
         !self.has_fallen() && self.away.iter().all(Vec::is_empty)
     }
 
-    /// The hypotheses that still hold after an entry.
+    /// The hypotheses that are still wrong after an entry: a battery that is only helped by another, too.
+    pub fn wrong(&self, after: u64) -> impl Iterator<Item = usize> + use<> {
+        self.but(|away| away.is_cure() && away.covers(after))
+    }
+
+    /// The hypotheses that act after an entry.
     pub fn present(&self, after: u64) -> impl Iterator<Item = usize> + use<> {
-        let holds = |away: &[Away]| !away.iter().any(|a| a.covers(after));
+        self.but(|away| away.covers(after))
+    }
+
+    fn but(
+        &self,
+        gone: impl Fn(Away) -> bool,
+    ) -> std::iter::Flatten<std::array::IntoIter<Option<usize>, 2>> {
+        let holds = |away: &[Away]| !away.iter().any(|a| gone(*a));
         let [of_first, of_second] = &self.away;
         let first = Some(self.first).filter(|_| holds(of_first));
         let second = self.second.filter(|_| holds(of_second));
@@ -133,7 +145,7 @@ fn ways(suspects: &Suspects, hypothesis: usize, log: &[Evidence]) -> Vec<(Vec<Aw
     let mut left = 1.0;
     let mut ways = Vec::with_capacity(cures.len() + 1);
     for (at, chance) in cures {
-        let away = helped.iter().copied().chain([Away::since(at)]).collect();
+        let away = helped.iter().copied().chain([Away::cured(at)]).collect();
         ways.push((away, left * chance));
         left *= 1.0 - chance;
     }

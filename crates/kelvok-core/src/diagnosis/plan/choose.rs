@@ -58,8 +58,7 @@ impl Planning<'_> {
     /// was, the key is turned. After a repair it is tried once more.
     fn reproduce(&self) -> Option<NextTest> {
         let here = |e: &&Evidence| e.is_behavior() && e.condition == *self.usual();
-        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
-        let repair = self.log.iter().rposition(repaired);
+        let repair = self.log.iter().rposition(Evidence::repairs);
         let since = &self.log[repair.map_or(0, |at| at + 1)..];
         if since.iter().filter(here).any(Evidence::is_done) {
             return None;

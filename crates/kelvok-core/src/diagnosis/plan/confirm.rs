@@ -59,8 +59,8 @@ impl Planning<'_> {
         let mut states = Vec::new();
         for state in order {
             let of = |h: &usize| units.contains(&suspects.unit_of(*h));
-            let own = belief.present(state).find(of);
-            let hypothesis = own.or_else(|| belief.present(state).next()).unwrap_or(0);
+            let own = belief.wrong(state).find(of);
+            let hypothesis = own.or_else(|| belief.wrong(state).next()).unwrap_or(0);
             let label = usize::from(own.is_none());
             if room[label] == 0 {
                 continue;

@@ -107,7 +107,7 @@ fn likeliest(suspects: &Suspects, belief: &Belief) -> Vec<(usize, usize, f64)> {
     let mut all = Vec::new();
     for state in order {
         let scenario = belief.scenario_now(suspects, state);
-        let Some(h) = belief.present(state).next() else { continue };
+        let Some(h) = belief.wrong(state).next() else { continue };
         let suspect = suspects.hypotheses[h].suspect;
         let unit = suspects.list[suspect].unit;
         if scenario < suspects.scenarios.len() && seen.insert(unit) {

@@ -59,7 +59,7 @@ pub(crate) fn groups(suspects: &Suspects, belief: &Belief, catalog: &Catalog) ->
 fn ways(suspects: &Suspects, belief: &Belief) -> HashMap<Unit, Vec<(usize, f64)>> {
     let mut weights: HashMap<usize, f64> = HashMap::new();
     for (state, weight) in belief.weights.iter().enumerate() {
-        for h in belief.present(state) {
+        for h in belief.wrong(state) {
             *weights.entry(h).or_default() += weight;
         }
     }

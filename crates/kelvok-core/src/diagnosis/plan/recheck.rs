@@ -4,7 +4,7 @@
 use super::next_test::Why;
 use super::planning::{Planning, Rated};
 use crate::diagnosis::candidates::Scale;
-use crate::diagnosis::evidence::{Evidence, Observation, TestAction, Unit};
+use crate::diagnosis::evidence::{Evidence, TestAction, Unit};
 use std::collections::HashSet;
 
 /// What is worked and watched takes about this many minutes.
@@ -18,9 +18,8 @@ impl Planning<'_> {
     /// wrong: ordinary use first, then the fewest conditions that show what every other single fault
     /// would show.
     pub fn recheck(&self) -> Vec<Rated> {
-        let repaired = |e: &Evidence| matches!(e.observation, Observation::Repaired(_));
         let cured = self.belief.of_unit(&self.model.suspects, Unit::Nothing) > LIKELY_CURED;
-        if !cured || !self.log.iter().any(repaired) {
+        if !cured || !self.log.iter().any(Evidence::repairs) {
             return Vec::new();
         }
         let order = self.catalog.recheck.get_or_init(|| self.recheck_order());

@@ -92,7 +92,7 @@ pub(crate) fn stakes(suspects: &Suspects, belief: &Belief) -> (Vec<Unit>, Stakes
 /// Of two faults the likelier by itself is found first.
 fn found_first(suspects: &Suspects, belief: &Belief, state: usize) -> usize {
     let prior = |h: &usize| belief.suspects[suspects.hypotheses[*h].suspect];
-    belief.present(state).max_by(|a, b| prior(a).total_cmp(&prior(b))).unwrap_or(0)
+    belief.wrong(state).max_by(|a, b| prior(a).total_cmp(&prior(b))).unwrap_or(0)
 }
 
 /// A state as planning counts it, where this is the hypothesis that is found first.

@@ -5,7 +5,7 @@ use crate::jobs::diagnosis::how;
 use crate::views::names::{UnitView, condition_view, element_name, full_name};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, FaultMode};
-use kelvok_core::diagnosis::{Belief, FaultSize, Plan, Strain};
+use kelvok_core::diagnosis::{Belief, Evidence, FaultSize, Plan, Strain};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -85,7 +85,7 @@ impl StrainView {
 impl ConclusionView {
     pub fn of(
         compiled: &Compiled,
-        belief: &Belief,
+        (belief, log): (&Belief, &[Evidence]),
         plan: &Plan,
         size: Option<FaultSize>,
     ) -> Option<Self> {
@@ -106,7 +106,7 @@ impl ConclusionView {
             }
         });
         Some(Self {
-            units: conclusion.units.iter().map(|u| UnitView::of(circuit, *u)).collect(),
+            units: conclusion.units.iter().map(|u| UnitView::after(circuit, *u, log)).collect(),
             mode,
             element,
             size,

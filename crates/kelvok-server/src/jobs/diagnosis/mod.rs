@@ -195,7 +195,7 @@ pub(crate) fn diagnosis_view(
         reproduce: plan.reproduce.as_ref().map(card),
         tests: plan.tests.iter().map(card).collect(),
         walk_round: looks.iter().map(card).collect(),
-        conclusion: ConclusionView::of(compiled, belief, &plan, size),
+        conclusion: ConclusionView::of(compiled, (belief, log), &plan, size),
     }
 }
 
@@ -236,7 +236,7 @@ fn suspect_rows(
         let before: f64 = group.iter().filter_map(|u| belief.before(compiled.suspects(), *u)).sum();
         let (suspect, mode, element) = how(compiled, belief, group[0]);
         SuspectView {
-            units: group.iter().map(|u| UnitView::of(compiled.circuit(), *u)).collect(),
+            units: group.iter().map(|u| UnitView::after(compiled.circuit(), *u, log)).collect(),
             probability,
             change: if belief.judgements.is_empty() { 0.0 } else { probability - before },
             mode,
