@@ -7,9 +7,10 @@ mod bench;
 
 use super::serve::{Listen, block_on, serve_until_stopped};
 use anyhow::Context;
-use kelvok_core::circuit::{Engine, Instrument};
+use kelvok_core::circuit::{Circuit, Engine, Instrument};
+use kelvok_core::complaint::read;
 use kelvok_core::diagnosis::{Entry, Heard, ObservationEntry, SetUpEntry, Source, parse_reading};
-use kelvok_core::machine::LIBRARY;
+use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_database::{Database, Durability};
 use kelvok_store::{JobStatus, NewJob, Store, Verdict};
 use std::path::PathBuf;
@@ -158,8 +159,12 @@ async fn load(store: &Store) -> anyhow::Result<()> {
                 ..NewJob::default()
             })
             .await?;
+        let by = PEOPLE[j % PEOPLE.len()];
+        // What the customer says still works went in with the complaint.
+        for (e, works) in still_works(demo)?.iter().enumerate() {
+            store.append_evidence(job.id, id(j, e + 500), by, works).await?;
+        }
         for (e, seen) in demo.seen.iter().enumerate() {
-            let by = PEOPLE[j % PEOPLE.len()];
             store.append_evidence(job.id, id(j, e + 1), by, &entry(seen)?).await?;
         }
         if !demo.verdict.is_empty() {
@@ -176,6 +181,13 @@ async fn load(store: &Store) -> anyhow::Result<()> {
         }
     }
     bench::load(store, &PEOPLE).await
+}
+
+/// What works by the customer's own sentence, as entries.
+fn still_works(demo: &DemoJob) -> anyhow::Result<Vec<Entry>> {
+    let shipped = LIBRARY.iter().find(|m| m.name == demo.machine).context("shipped")?;
+    let machine = Machine::read(shipped.text).map_err(|p| anyhow::anyhow!("{p:?}"))?;
+    Ok(read(&Circuit::compile(&machine), demo.complaint).works)
 }
 
 fn entry(seen: &Recorded) -> anyhow::Result<Entry> {

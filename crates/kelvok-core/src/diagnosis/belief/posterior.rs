@@ -97,7 +97,19 @@ impl Belief {
                 suspects[model.suspects.hypotheses[h].suspect] += weight;
             }
         }
-        let (supply_volts, supply_spread) = mixture(&weights, &run.unknowns);
+        // Said of the battery as most of the weight has it: a suspicion that it may be flat drags down
+        // no reading that is expected.
+        let flat = |state: &State| {
+            let now = state.scenario(&model.suspects, u64::MAX);
+            pairs.scenario(&model.suspects, now).emf.is_some()
+        };
+        let flat: Vec<bool> = run.states.iter().map(flat).collect();
+        let of_flat: f64 = weights.iter().zip(&flat).filter(|(_, f)| **f).map(|(w, _)| w).sum();
+        let most = of_flat > 0.5;
+        let share = if most { of_flat } else { 1.0 - of_flat };
+        let own = |(w, flat): (&f64, &bool)| if *flat == most { w / share } else { 0.0 };
+        let as_most: Vec<f64> = weights.iter().zip(&flat).map(own).collect();
+        let (supply_volts, supply_spread) = mixture(&as_most, &run.unknowns);
         Self {
             states: run.states,
             weights,
