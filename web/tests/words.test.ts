@@ -1,12 +1,12 @@
 import { describe, expect, test } from 'vitest'
-import type { FaultSize, LostView, SetUpView, TestView } from '../src/api/client'
+import type { FaultSize, LostView, Outcome, SetUpView, TestView } from '../src/api/client'
 import { stepControl } from '../src/input/stepControl'
 import { answersOf, typedSign } from '../src/screens/sweep/signs'
 import { breakWords } from '../src/words/finding'
 import { milliohms, minutes, ohms, percent, volts } from '../src/words/numbers'
 import { CAUTIONS, DANGERS } from '../src/words/cautions'
 import { EFFECT, PART_KIND } from '../src/words/codes'
-import { sayings, question } from '../src/words/noticed'
+import { sayings, shouldDo, question } from '../src/words/noticed'
 import {
   conditionWords,
   moves,
@@ -132,6 +132,28 @@ describe('what a test would tell', () => {
     expect(question(measured('a'))).toBeUndefined()
     expect(sayings('stopped', false, false)).toEqual([])
     expect(sayings('running', true, true)).toHaveLength(5)
+  })
+})
+
+describe('what a good machine does', () => {
+  const does = (more: Partial<Outcome>) =>
+    ({ crank: 'no', spark: ['fires'], clutch: null, fuel: null, ...more }) as Outcome
+
+  test('is the starter of an engine that stands, and whether a running one goes on', () => {
+    expect(shouldDo(does({ crank: 'yes' }), 'stopped', true)).toBe('cranks')
+    expect(shouldDo(does({ spark: ['killed'] }), 'stopped', true)).toBe(
+      'won’t crank and engine shuts off',
+    )
+    expect(shouldDo(does({}), 'running', true)).toBe('engine keeps running')
+    expect(shouldDo(does({ spark: ['killed', 'killed'] }), 'running-hot', true)).toBe(
+      'engine shuts off',
+    )
+    // A diesel has no spark to kill.
+    expect(shouldDo(does({ spark: [], fuel: false }), 'running', true)).toBe('engine shuts off')
+    expect(shouldDo(does({ clutch: 'engaged' }), 'running', true)).toBe(
+      'engine keeps running and blades turn',
+    )
+    expect(shouldDo(does({}), 'stopped', false)).toBe('engine can run')
   })
 })
 

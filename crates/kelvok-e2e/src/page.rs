@@ -57,6 +57,15 @@ const TOO_SMALL: &str = r#"
         .filter((e) => !e.ownerSVGElement && !e.closest('.v-field i, .v-field__append-inner'))
         .filter((e) => shown(e) && high(e) < 43.5)
         .map((e) => `${e.innerText || e.ariaLabel}: ${high(e)} high`);
+    const inside = (e) => {
+        const range = document.createRange();
+        range.selectNodeContents(e);
+        const [words, box] = [range.getBoundingClientRect(), e.getBoundingClientRect()];
+        return words.top >= box.top - 1 && words.bottom <= box.bottom + 1;
+    };
+    const cut = [...document.querySelectorAll('button')]
+        .filter((e) => shown(e) && e.innerText && !inside(e))
+        .map((e) => `${e.innerText}: cut off`);
     const words = [];
     const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
     while (walk.nextNode()) {
@@ -70,7 +79,7 @@ const TOO_SMALL: &str = r#"
     const wide = document.documentElement.scrollWidth;
     const past = [...document.querySelectorAll('body *')]
         .findLast((e) => e.getBoundingClientRect().right >= wide);
-    return [...small, ...new Set(words),
+    return [...small, ...cut, ...new Set(words),
         ...(wide > innerWidth ? [`${wide} wide by ${past?.outerHTML.slice(0, 80)}`] : [])];
 "#;
 
@@ -398,7 +407,7 @@ impl Page {
         Ok(())
     }
 
-    /// That whatever can be touched is large enough for a thumb, every word for an eye, and the page
+    /// That whatever can be touched is large enough for a thumb and holds its words, every word for an eye, and the page
     /// no wider than the screen.
     ///
     /// # Errors

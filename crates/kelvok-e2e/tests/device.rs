@@ -66,6 +66,10 @@ fn every_screen_fits_thumb_and_eye_on_a_phone_and_a_desk() {
                 let fits = page.fits_thumb_and_eye().await;
                 fits.map_err(|e| e.context(format!("{path} at {width}")))?;
             }
+            page.go("/").await?;
+            page.click(say("jobs.newJob")).await?;
+            page.sees("Orchard 3, Quillfield Cider Co-operative").await?;
+            page.fits_thumb_and_eye().await.map_err(|e| e.context("a new job"))?;
         }
         Ok(())
     });

@@ -5,13 +5,14 @@ import type {
   Engine,
   Heard,
   Observed,
+  Outcome,
   Repair,
   SetUpEntry,
   TestView,
 } from '../api/client'
 import CODES from './codes.json'
 import { HEARD } from './tests'
-import { lower } from './units'
+import { list, lower } from './units'
 
 /** Something that can be said of what the machine does. */
 export interface Said {
@@ -134,6 +135,23 @@ export const BATTERY_EVENTS: { [event in BatteryEvent]: string } = CODES.battery
 /** What was put back on, by its name where it has one. */
 function backOn(what: SetUpEntry): string {
   return 'connector' in what ? what.connector : 'battery clamp'
+}
+
+/** What a good machine does, as an operator sees it: of a running engine, whether it goes on. */
+export function shouldDo(should: Outcome, engine: Engine, hasStarter: boolean): string {
+  const { crank, spark, clutch, fuel } = should
+  const killed = spark.length > 0 && spark.every((s) => s === 'killed')
+  const does: string[] = []
+  if (engine.startsWith('running')) {
+    does.push(killed || fuel === false ? 'engine shuts off' : 'engine keeps running')
+    if (clutch === 'engaged') does.push('blades turn')
+    return list(does, 'and')
+  }
+  const starter: { [crank: string]: string } = { yes: 'cranks', no: 'won’t crank' }
+  if (hasStarter) does.push(starter[crank] ?? crank)
+  if (clutch === 'engaged') does.push('blades turn')
+  if (killed) does.push('engine shuts off')
+  return does.length ? list(does, 'and') : 'engine can run'
 }
 
 /** What can stand in the log, readings apart. */

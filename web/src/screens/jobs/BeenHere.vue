@@ -49,6 +49,12 @@ async function pick(job: JobSummary) {
   }
 }
 
+/** Which one it is, as far as was said. */
+function called(job: JobSummary): string {
+  const own = [job.tag, job.owner].filter(Boolean).join(', ') || job.serial
+  return [own, `${job.make} ${job.model}`].filter(Boolean).join(' · ')
+}
+
 function before(job: JobSummary): string {
   const units = job.verdict?.units.filter((u) => u.kind !== 'nothing').map(unitName) ?? []
   const was = units.length ? list(units, 'or') : job.complaint
@@ -66,10 +72,9 @@ function before(job: JobSummary): string {
       :error-messages="trouble"
       hide-details="auto"
     />
-    <v-btn v-for="job in found" :key="job.id" height="56" @click="pick(job)">
+    <v-btn v-for="job in found" :key="job.id" height="auto" @click="pick(job)">
       <span
-        ><b>{{ [job.tag, job.owner].filter(Boolean).join(', ') || job.serial }}</b> · {{ job.make }}
-        {{ job.model }}<small>{{ before(job) }}</small></span
+        >{{ called(job) }}<small>{{ before(job) }}</small></span
       >
     </v-btn>
   </div>
@@ -82,6 +87,8 @@ function before(job: JobSummary): string {
 }
 .been :deep(.v-btn) {
   justify-content: start;
+  min-height: 56px;
+  padding-block: 8px;
 }
 .been :deep(.v-btn__content) {
   text-align: left;

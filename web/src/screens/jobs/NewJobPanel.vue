@@ -179,4 +179,9 @@ async function open() {
 .trouble {
   color: var(--plum);
 }
+@media (max-width: 600px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

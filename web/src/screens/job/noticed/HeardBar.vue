@@ -2,9 +2,8 @@
 import { computed, ref } from 'vue'
 import type { CircuitView, Condition, DiagnosisView, Engine, Observed } from '../../../api/client'
 import { breakWords, lookAlikes } from '../../../words/finding'
-import { sayings } from '../../../words/noticed'
+import { sayings, shouldDo } from '../../../words/noticed'
 import { heardWords } from '../../../words/tests'
-import { list } from '../../../words/units'
 import type { How } from './useNoticed'
 import { SAY } from '../../../words/say'
 
@@ -21,14 +20,9 @@ const emit = defineEmits<{
   before: []
 }>()
 
-const should = computed(() => {
-  const { crank, spark, clutch } = props.drawn.should
-  const starter = { yes: 'cranks', no: 'won’t crank' } as { [crank: string]: string }
-  const does = props.diagnosis.has_starter ? [starter[crank] ?? crank] : []
-  if (clutch === 'engaged') does.push('blades turn')
-  if (spark.length && spark.every((s) => s === 'killed')) does.push('engine shuts off')
-  return does.length ? list(does, 'and') : 'engine can run'
-})
+const should = computed(() =>
+  shouldDo(props.drawn.should, props.engine, props.diagnosis.has_starter),
+)
 const asItShould = computed(() => {
   const { heard, should } = props.drawn
   return (
