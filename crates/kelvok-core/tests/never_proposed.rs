@@ -4,8 +4,8 @@ mod library;
 mod safety;
 
 use kelvok_core::circuit::{
-    Circuit, Engine, Instrument, Relays, Setting, Solver, clamp, every_condition, operating_point,
-    parse_change,
+    Circuit, Condition, Engine, Instrument, Relays, Setting, Solver, clamp, every_condition,
+    operating_point, parse_change,
 };
 use kelvok_core::diagnosis::{
     Caution, EngineDoes, Evidence, Model, Observation, Sensed, SetUp, Source, Strategy, TestAction,
@@ -75,6 +75,37 @@ fn nothing_dangerous_is_ever_proposed() {
     }
     assert!(proposed.lamps_in_place > 0, "no lamp ever hangs in place of a coil");
     assert!(proposed.kill_leads_off > 0, "no kill wire is ever swept");
+}
+
+/// Nobody turns the key to start on an engine that runs: its pinion would meet the flywheel.
+#[test]
+fn no_key_is_turned_to_start_on_a_running_engine() {
+    let mut running = 0;
+    for shipped in LIBRARY {
+        let model = Model::new(library::circuit(shipped.name));
+        let circuit = model.circuit();
+        // A bail is held while it runs; a key springs back.
+        let held = |c: &Condition| {
+            let at = c.positions.iter().zip(&circuit.document().controls).enumerate();
+            let sprung = at.filter(|(_, (p, control))| {
+                control.positions[usize::from(**p)].returns_to.is_some()
+            });
+            sprung.map(|(control, (position, _))| (control, *position)).collect::<Vec<_>>()
+        };
+        let runs = |c: &Condition| c.engine >= Engine::Running;
+        let ordinary: Vec<_> =
+            circuit.normal_use().iter().filter(|c| runs(c)).flat_map(held).collect();
+        let log: Vec<_> = it_ran(circuit).into_iter().collect();
+        let belief = model.judge(&log);
+        for test in model.every_test(Strategy::BestSplit, &belief, &log, &log[0].condition) {
+            if runs(&test.condition) {
+                running += 1;
+                let started = held(&test.condition).into_iter().find(|h| !ordinary.contains(h));
+                assert_eq!(started, None, "{}: {test:?}", shipped.name);
+            }
+        }
+    }
+    assert!(running > 100, "{running}");
 }
 
 #[test]

@@ -263,7 +263,7 @@ impl Hazards {
             SetUp::Unplugged(plug) => self.start_plugs.contains(plug),
             _ => false,
         });
-        !cut && key_is_held(circuit, condition)
+        !cut && condition.engine == Engine::Stopped && key_is_held(circuit, condition)
     }
 
     /// Whether this part of the set-up leaves the engine without its kill lead.
@@ -436,14 +436,14 @@ pub(crate) fn key_controls(circuit: &Circuit) -> BTreeSet<usize> {
     keys
 }
 
-/// Whether a key is held against its spring with the engine standing, as it is to start: then only the
-/// interlocks keep it from cranking, and two of them may be bad at once.
+/// Whether a key is held against its spring, as it is to start. With the engine standing, only the
+/// interlocks keep it from cranking then, and two of them may be bad at once.
 pub(crate) fn key_is_held(circuit: &Circuit, condition: &Condition) -> bool {
     let held = |key: &usize| {
         let position = usize::from(condition.positions[*key]);
         circuit.controls[*key].positions[position].returns_to.is_some()
     };
-    condition.engine == Engine::Stopped && key_controls(circuit).iter().any(held)
+    key_controls(circuit).iter().any(held)
 }
 
 /// The nodes that nothing switched parts from this one.

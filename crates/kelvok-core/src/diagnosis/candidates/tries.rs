@@ -2,6 +2,7 @@
 
 use super::context::Context;
 use super::kill_conditions::sweep_conditions;
+use super::safety::key_is_held;
 use super::survey::Candidates;
 use crate::circuit::{Condition, ElementKind, Engine, one_move_away};
 use crate::diagnosis::evidence::{Inspected, Sense, TestAction, lamps};
@@ -32,7 +33,9 @@ impl Candidates<'_> {
             .collect();
         conditions.extend(near);
         let mut seen = BTreeSet::new();
-        conditions.retain(|c| seen.insert(c.clone()));
+        // Nobody turns the key to start on an engine that runs.
+        let restarts = |c: &Condition| c.engine >= Engine::Running && key_is_held(circuit, c);
+        conditions.retain(|c| !restarts(c) && seen.insert(c.clone()));
         let lamps = lamps(circuit).count();
         let starts = !circuit.document().drive.recoil;
         let clutch = circuit.document().parts.iter().any(|p| p.kind == PartKind::Clutch);
