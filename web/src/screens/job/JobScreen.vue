@@ -33,6 +33,7 @@ import { useJobKeys } from './useJobKeys'
 import { useNoticed } from './noticed/useNoticed'
 import { useReading } from './useReading'
 import { useRecorder } from './useRecorder'
+import { useStanding } from './useStanding'
 import { useSpeech } from './bay/useSpeech'
 import { useTarget } from './test/useTarget'
 import { useTitle } from './useTitle'
@@ -98,15 +99,7 @@ onMounted(async () => {
 })
 
 useTitle(job)
-const verdict = computed(() => job.value?.verdicts.filter((v) => !v.voided).at(-1))
-const repaired = computed(() =>
-  job.value?.evidence.some((e) => !e.voided && e.entry.observation.kind === 'repaired'),
-)
-/** The fault is found: what is left is to repair it. */
-const toRepair = computed(
-  () => verdict.value?.units.some((u) => u.kind !== 'nothing') && !repaired.value && !chosen.value,
-)
-const open = computed(() => job.value?.status === 'open')
+const { open, verdict, toRepair } = useStanding(job, chosen)
 const { said, refused, recordReading } = useReading(
   recorder,
   person,

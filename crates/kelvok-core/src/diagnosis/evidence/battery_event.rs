@@ -1,7 +1,5 @@
 //! What became of the battery between two readings.
 
-use super::log::Evidence;
-use super::observation::Observation;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -49,13 +47,4 @@ impl BatteryEvent {
             Self::LeftOvernight => "Sat overnight",
         }
     }
-}
-
-/// Whether jumper cables still hang on the battery.
-pub fn jumper_on<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> bool {
-    log.into_iter().fold(false, |on, entry| match entry.observation {
-        Observation::Battery(BatteryEvent::JumperOn) => true,
-        Observation::Battery(BatteryEvent::JumperOff | BatteryEvent::Swapped) => false,
-        _ => on,
-    })
 }

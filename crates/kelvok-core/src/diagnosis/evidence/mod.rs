@@ -15,7 +15,7 @@ mod temporary;
 mod unit;
 
 pub use action::TestAction;
-pub use battery_event::{BatteryEvent, jumper_on};
+pub use battery_event::BatteryEvent;
 pub use document::{
     STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
 };
@@ -31,5 +31,5 @@ pub(crate) use reading_text::one_is_an_ohm;
 pub use reading_text::{ReadingError, parse_reading};
 pub use repair::{Repair, before_repair};
 pub use set_up::SetUp;
-pub use temporary::{still_off, to_put_back};
+pub use temporary::{jumper_on, still_off, to_put_back};
 pub use unit::Unit;

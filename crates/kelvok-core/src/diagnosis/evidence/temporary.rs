@@ -1,5 +1,6 @@
 //! Temporary changes: what was taken off for a test and was not put back.
 
+use super::battery_event::BatteryEvent;
 use super::log::Evidence;
 use super::observation::Observation;
 use super::set_up::SetUp;
@@ -50,4 +51,13 @@ pub fn still_off<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> Vec<SetUp> 
 pub fn to_put_back(off: &[SetUp], set_up: &[SetUp]) -> Vec<SetUp> {
     let wanted = |s: &SetUp| set_up.iter().any(|w| w.same_place(*s));
     off.iter().copied().filter(|s| !wanted(s)).collect()
+}
+
+/// Whether jumper cables still hang on the battery.
+pub fn jumper_on<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> bool {
+    log.into_iter().fold(false, |on, entry| match entry.observation {
+        Observation::Battery(BatteryEvent::JumperOn) => true,
+        Observation::Battery(BatteryEvent::JumperOff | BatteryEvent::Swapped) => false,
+        _ => on,
+    })
 }
