@@ -3,10 +3,11 @@
 mod library;
 
 use expect_test::expect;
-use kelvok_core::circuit::{Circuit, Condition, Engine};
+use kelvok_core::circuit::{Circuit, Condition, Engine, LampState};
 use kelvok_core::complaint::{Offer, Symptom, Telling, When, menu};
 use kelvok_core::diagnosis::{
-    EngineDoes, Evidence, Heard, Model, Observation, ObservationEntry, Sensed, Source,
+    EngineDoes, Evidence, Heard, Model, Observation, ObservationEntry, Sense, Sensed, Source,
+    TestAction,
 };
 use kelvok_core::interlock::Judge;
 use kelvok_core::machine::LIBRARY;
@@ -183,4 +184,30 @@ fn it_dies_when_i_get_off_says_that_it_runs_on_the_seat() {
         ("on", "off")
     );
     assert_eq!((runs.engine, dies.engine), (Engine::Running, Engine::Running));
+}
+
+/// "Turns no sound, lights work": it is the starter that is asked for, not the lights.
+#[test]
+fn what_still_works_is_no_complaint() {
+    let model = Model::new(library::gt46());
+    let circuit = model.circuit();
+    let read = kelvok_core::complaint::read(circuit, "Turns no sound, lights work.");
+    let works: Vec<Evidence> =
+        read.works.iter().map(|e| e.resolve(circuit, 1).expect("an entry")).collect();
+    assert_eq!(works.len(), 1, "{works:?}");
+    let rest = Condition::at_rest(circuit);
+    assert_eq!(model.complained_of(&works, &rest), model.complained_of(&[], &rest));
+    assert_eq!(model.circuit_about(&works), None);
+    let plan = model.plan(&model.judge(&works), &works, &rest);
+    let first = plan.reproduce.expect("nobody saw it yet");
+    assert!(matches!(first.action, TestAction::Try(Sense::Starter)), "{first:?}");
+    // Lights that are dim are complained of.
+    let mut dim = works.clone();
+    dim[0].observation = match dim[0].observation {
+        Observation::Sensed(Sensed::Lamp(lamp, _)) => {
+            Observation::Sensed(Sensed::Lamp(lamp, LampState::Dim))
+        }
+        other => panic!("{other:?}"),
+    };
+    assert_eq!(model.complained_of(&dim, &rest), dim[0].condition);
 }

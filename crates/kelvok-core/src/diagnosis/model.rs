@@ -1,7 +1,7 @@
 //! A machine to be diagnosed: whatever is asked of it is asked here.
 
 use super::belief::{Belief, FaultSize, outcome, size_of};
-use super::candidates::{Catalogs, Caution, Complaint, complained_of};
+use super::candidates::{Catalogs, Caution, Complaint, complained_of, is_complaint};
 use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
     Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
@@ -121,7 +121,8 @@ impl Model {
     /// The circuit that the last thing noticed is about, by its id: the start circuit of a starter that
     /// does nothing, the kill circuit of an engine that dies.
     pub fn circuit_about(&self, log: &[Evidence]) -> Option<&str> {
-        let noticed = log.iter().rev().find_map(|e| match e.observation {
+        let mut complaints = log.iter().rev().filter(|e| is_complaint(&self.faults.circuit, e));
+        let noticed = complaints.find_map(|e| match e.observation {
             Observation::Sensed(sensed) => Some(sensed.sense()),
             _ => None,
         });

@@ -97,7 +97,6 @@ onMounted(async () => {
   await refresh()
   await recorder.resume()
 })
-
 useTitle(job)
 const { open, verdict, toRepair } = useStanding(job, chosen)
 const { said, refused, recordReading } = useReading(

@@ -1,7 +1,7 @@
 //! Where tests are made, and what the log says of where to look.
 
-use crate::circuit::{Circuit, Condition, Engine};
-use crate::diagnosis::evidence::{Evidence, Observation, SetUp, TestAction};
+use crate::circuit::{Circuit, Condition, Engine, Relays, operating_point};
+use crate::diagnosis::evidence::{Evidence, Observation, Sensed, SetUp, Source, TestAction};
 use crate::interlock::{Track, nearest_complete};
 
 /// Things that can be done in one condition and set-up.
@@ -40,6 +40,19 @@ impl Complaint {
     }
 }
 
+/// Whether it is something that was noticed, and not what the customer says still works: the lights.
+pub(crate) fn is_complaint(circuit: &Circuit, entry: &Evidence) -> bool {
+    let Observation::Sensed(sensed) = entry.observation else { return false };
+    let works = match (entry.source, sensed) {
+        (Source::Told, Sensed::Lamp(lamp, burns)) => {
+            let sound = operating_point(circuit, &entry.condition, Relays::default(), &[], &[]);
+            sound.outcome.lamps.get(lamp) == Some(&burns)
+        }
+        _ => false,
+    };
+    !works
+}
+
 /// The condition that is complained of: the last in which something was noticed; until then the
 /// nearest to `asked` in which a sound machine would crank, on a machine with a start circuit.
 pub(crate) fn complained_of(
@@ -48,7 +61,7 @@ pub(crate) fn complained_of(
     log: &[Evidence],
     asked: &Condition,
 ) -> Condition {
-    let noticed = log.iter().rev().find(|e| e.is_behavior()).map(|e| e.condition.clone());
+    let noticed = log.iter().rev().find(|e| is_complaint(circuit, e)).map(|e| e.condition.clone());
     let nearest = || nearest_complete(circuit, start?, asked);
     noticed.or_else(nearest).unwrap_or_else(|| asked.clone())
 }
