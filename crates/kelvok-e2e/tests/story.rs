@@ -32,7 +32,7 @@ fn the_story_by_mouse() {
         // Every peg says what it should read, and what a good machine reads.
         let label = page.named("g.peg", "Pedal switch out,").await?.attr("aria-label").await?;
         assert!(
-            label.unwrap_or_default().contains("should read 12.5"),
+            label.unwrap_or_default().contains("should read 12.6"),
             "expected is battery level"
         );
         let healthy = page

@@ -1877,7 +1877,10 @@ export interface components {
         };
         /** @description What follows from a job's log, and its circuit in a condition. */
         Follows: {
-            /** @description The condition it is drawn in: as asked for, else that of the last entry, else at rest. */
+            /**
+             * @description The condition it is drawn in: as asked for, else that of the last entry that is no word of what still
+             *     works, else at rest.
+             */
             condition: {
                 [key: string]: string;
             };

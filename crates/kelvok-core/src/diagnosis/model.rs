@@ -1,7 +1,7 @@
 //! A machine to be diagnosed: whatever is asked of it is asked here.
 
 use super::belief::{Belief, FaultSize, outcome, size_of};
-use super::candidates::{Catalogs, Caution, Complaint, complained_of, is_complaint};
+use super::candidates::{Catalogs, Caution, Complaint, complained_of, still_works};
 use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
     Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
@@ -118,10 +118,15 @@ impl Model {
         complained_of(&self.faults.circuit, self.start(), log, asked)
     }
 
+    /// Whether it is what the customer says still works, and no complaint.
+    pub fn still_works(&self, entry: &Evidence) -> bool {
+        still_works(&self.faults.circuit, entry)
+    }
+
     /// The circuit that the last thing noticed is about, by its id: the start circuit of a starter that
     /// does nothing, the kill circuit of an engine that dies.
     pub fn circuit_about(&self, log: &[Evidence]) -> Option<&str> {
-        let mut complaints = log.iter().rev().filter(|e| is_complaint(&self.faults.circuit, e));
+        let mut complaints = log.iter().rev().filter(|e| !self.still_works(e));
         let noticed = complaints.find_map(|e| match e.observation {
             Observation::Sensed(sensed) => Some(sensed.sense()),
             _ => None,

@@ -34,7 +34,8 @@ pub struct JobState {
 /// What follows from a job's log, and its circuit in a condition.
 #[derive(Serialize, ToSchema)]
 pub struct Follows {
-    /// The condition it is drawn in: as asked for, else that of the last entry, else at rest.
+    /// The condition it is drawn in: as asked for, else that of the last entry that is no word of what still
+    /// works, else at rest.
     pub condition: BTreeMap<String, String>,
     pub engine: Engine,
     pub drawn: CircuitView,
@@ -145,7 +146,8 @@ impl Question {
         let compiled = loaded.compiled.clone();
         let log = loaded.log();
         let circuit = compiled.circuit();
-        let last = || log.last().map(|e| e.condition.clone());
+        let mut back = log.iter().rev();
+        let last = || back.find(|e| !compiled.model.still_works(e)).map(|e| e.condition.clone());
         let condition = asked.given(circuit)?.or_else(last);
         let condition = condition.unwrap_or_else(|| Condition::at_rest(circuit));
         let about = compiled.model.circuit_about(&log).map(str::to_owned);

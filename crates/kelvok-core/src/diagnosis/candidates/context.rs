@@ -40,17 +40,15 @@ impl Complaint {
     }
 }
 
-/// Whether it is something that was noticed, and not what the customer says still works: the lights.
-pub(crate) fn is_complaint(circuit: &Circuit, entry: &Evidence) -> bool {
-    let Observation::Sensed(sensed) = entry.observation else { return false };
-    let works = match (entry.source, sensed) {
-        (Source::Told, Sensed::Lamp(lamp, burns)) => {
+/// Whether it is what the customer says still works: the lights. Nobody complains of that.
+pub(crate) fn still_works(circuit: &Circuit, entry: &Evidence) -> bool {
+    match (entry.source, entry.observation) {
+        (Source::Told, Observation::Sensed(Sensed::Lamp(lamp, burns))) => {
             let sound = operating_point(circuit, &entry.condition, Relays::default(), &[], &[]);
             sound.outcome.lamps.get(lamp) == Some(&burns)
         }
         _ => false,
-    };
-    !works
+    }
 }
 
 /// The condition that is complained of: the last in which something was noticed; until then the
@@ -61,7 +59,11 @@ pub(crate) fn complained_of(
     log: &[Evidence],
     asked: &Condition,
 ) -> Condition {
-    let noticed = log.iter().rev().find(|e| is_complaint(circuit, e)).map(|e| e.condition.clone());
+    let noticed = log
+        .iter()
+        .rev()
+        .find(|e| e.is_behavior() && !still_works(circuit, e))
+        .map(|e| e.condition.clone());
     let nearest = || nearest_complete(circuit, start?, asked);
     noticed.or_else(nearest).unwrap_or_else(|| asked.clone())
 }

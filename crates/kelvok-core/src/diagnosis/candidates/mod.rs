@@ -22,7 +22,7 @@ mod volts;
 
 pub(crate) use catalog::{Catalog, Prospect};
 pub(crate) use catalogs::Catalogs;
-pub(crate) use context::{Complaint, Context, complained_of, is_complaint};
+pub(crate) use context::{Complaint, Context, complained_of, still_works};
 pub(crate) use kill::sweep_set_ups;
 pub(crate) use minutes::MechanicAt;
 pub use safety::{Caution, Danger};
