@@ -5,8 +5,8 @@ mod library;
 
 use kelvok_core::circuit::{Condition, Engine, Instrument, Reading, Relays, read};
 use kelvok_core::diagnosis::{
-    AnswerRange, Belief, Danger, Evidence, Heard, Measurement, Model, Observation, Sensed, SetUp,
-    Source, Strategy, TestAction, Weighed,
+    AnswerRange, BatteryEvent, Belief, Danger, Evidence, Heard, Measurement, Model, NextTest,
+    Observation, Sensed, SetUp, Source, Strategy, TestAction, Weighed,
 };
 
 struct Job {
@@ -73,6 +73,33 @@ impl Job {
 }
 
 const START: [(&str, &str); 2] = [("key", "start"), ("pedal", "down")];
+
+/// With jumper cables on, the battery's own clamp takes no power off the machine.
+#[test]
+fn nothing_that_wants_no_power_is_asked_for_while_jumper_cables_are_on() {
+    let silent = Observation::Sensed(Sensed::Starter(Heard::Silent));
+    let [on, off] = [BatteryEvent::JumperOn, BatteryEvent::JumperOff].map(Observation::Battery);
+    let wants_none = |job: &Job| {
+        let all =
+            job.model.every_test(Strategy::BestSplit, &job.belief(), &job.log, &job.condition);
+        let none = |t: &&NextTest| t.action.is_ohms() || t.set_up.contains(&SetUp::BatteryOff);
+        (all.iter().filter(none).count(), all.len())
+    };
+    let job = Job::new("pellwick-gt-46", &START).found(silent);
+    let ohms = (Instrument::Ohmmeter, "brake.start-in", "brake.start-out");
+    let dead = job.condition.clone();
+    let set_up = [SetUp::BatteryOff, job.off("brake-plug")];
+    assert!(wants_none(&job).0 > 0);
+    let job = job.found(on);
+    let (none, all) = wants_none(&job);
+    assert!(none == 0 && all > 0, "{none} of {all}");
+    let plan = job.model.plan(&job.belief(), &job.log, &job.condition);
+    assert!(plan.tests.iter().all(|t| !t.action.is_ohms()), "{:?}", plan.tests);
+    assert!(job.weigh(&dead, &set_up, ohms).dangers.contains(&Danger::JumperOn));
+    let job = job.found(off);
+    assert!(wants_none(&job).0 > 0);
+    assert!(!job.weigh(&dead, &set_up, ohms).dangers.contains(&Danger::JumperOn));
+}
 
 #[test]
 fn what_the_plan_asks_for_is_weighed_alike() {

@@ -17,6 +17,15 @@ fn a_battery_is_jumped_and_charged_and_nobody_forgets_the_cables() {
         // It stays in sight until they are off, and the log has both.
         page.sees(say("job.jumperCablesOn")).await?;
         page.accessible_in_both_themes().await?;
+        // The sweep wants no power: it waits for the cables.
+        page.go(&format!("{JOB}/sweep")).await?;
+        page.sees(say("job.jumperCablesOn")).await?;
+        page.lacks("Step 1 of").await?;
+        page.click(say("job.jumperCablesAreOff")).await?;
+        page.sees("Step 1 of").await?;
+        page.go(JOB).await?;
+        page.click(say("job.battery")).await?;
+        page.click("Jumper cables on").await?;
         page.click(say("job.jumperCablesAreOff")).await?;
         page.lacks(say("job.jumperCablesAreOff")).await?;
         page.click("Battery charged").await?;

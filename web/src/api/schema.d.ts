@@ -1615,7 +1615,7 @@ export interface components {
          * @description Why a measurement is never proposed. Who takes it all the same is told.
          * @enum {string}
          */
-        Danger: "lamp-on-kill-wire" | "module-on-kill-wire" | "engine-turns" | "live-circuit" | "pulls-in" | "cannot-be-stopped";
+        Danger: "lamp-on-kill-wire" | "module-on-kill-wire" | "engine-turns" | "live-circuit" | "pulls-in" | "cannot-be-stopped" | "jumper-on";
         Decides: {
             duties: components["schemas"]["DutyView"][];
             sentences: components["schemas"]["Sentence"][];

@@ -34,6 +34,7 @@ const {
   open,
   record,
   putBack,
+  cablesOff,
 } = useSweep(props.id)
 
 useShortcuts((key) => {
@@ -88,6 +89,13 @@ useShortcuts((key) => {
     <p v-else-if="!walk" class="empty">
       {{ SAY.sweep.noPlugTakesTheModule }}
     </p>
+    <PutBackBar
+      v-else-if="job.jumper_on"
+      :off="[]"
+      jumper-on
+      :busy="recorder.busy.value"
+      @jumper-off="cablesOff"
+    />
     <div v-else class="two">
       <section class="now" :aria-label="SAY.sweep.step">
         <p class="set-up">

@@ -87,7 +87,7 @@ export function useSweep(id: string) {
   async function record(sign: Sign, deadSpot = false) {
     const here = stand.value
     const by = walk.value
-    if (!here || !by || !open.value) return
+    if (!here || !by || !open.value || job.value?.jumper_on) return
     const [instrument, typed] = typedSign(by.instrument, sign)
     refused.value = ''
     const corrected =
@@ -127,6 +127,17 @@ export function useSweep(id: string) {
     await load()
   }
 
+  /** No step is walked while the cables feed the machine. */
+  const cablesOff = () =>
+    recorder.record({
+      by: person.value,
+      condition: {},
+      engine: 'stopped',
+      set_up: job.value?.still_off.map((s) => s.entry) ?? [],
+      observed: { kind: 'battery', event: 'jumper-off' },
+      repeats: 1,
+    })
+
   const putBack = (what: SetUpEntry) =>
     recorder.record(putBackRecord(job.value, what, person.value, {}))
 
@@ -150,5 +161,6 @@ export function useSweep(id: string) {
     open,
     record,
     putBack,
+    cablesOff,
   }
 }

@@ -97,12 +97,16 @@ impl Circuit {
         self.elements.iter().enumerate().map(|(i, e)| (ElementId(i as u16), e))
     }
 
+    /// The battery, if there is one.
+    pub fn battery(&self) -> Option<ElementId> {
+        self.elements()
+            .find(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
+            .map(|(id, _)| id)
+    }
+
     /// The battery's posts, negative and positive; none where there is no battery.
     pub fn posts(&self) -> Option<(NodeId, NodeId)> {
-        self.elements.iter().find_map(|e| match e.kind {
-            ElementKind::Source { .. } => Some((e.a, e.b)),
-            _ => None,
-        })
+        self.battery().map(|id| self.element(id)).map(|e| (e.a, e.b))
     }
 
     /// The test point that black is on where volts are read: the battery's negative post or, where

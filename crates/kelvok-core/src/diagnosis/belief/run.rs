@@ -4,7 +4,6 @@ use super::failures::Failures;
 use super::likelihood::{Fit, Place, fit_benched, fit_inspected, fit_reading, fit_sensed};
 use super::pairs::Pairs;
 use super::unknowns::Unknowns;
-use crate::circuit::{Element, ElementKind};
 use crate::diagnosis::evidence::{BatteryEvent, Evidence, Observation, Probe, SetUp, Unit};
 use crate::diagnosis::faults::{Scenario, State, likelier_after};
 use crate::diagnosis::predict::{
@@ -60,11 +59,7 @@ impl Run {
         let nominal = nominal_volts(&model.circuit);
         let suspects = &model.suspects;
         let emf = |scenario: usize| pairs.scenario(suspects, scenario).emf;
-        let source = |(_, e): (_, &Element)| match e.kind {
-            ElementKind::Source { .. } => e.part,
-            _ => None,
-        };
-        let own = model.circuit.elements().find_map(source);
+        let own = model.circuit.battery().and_then(|b| model.circuit.element(b).part);
         let is_battery = |unit: Unit| own.is_some_and(|part| unit == Unit::Part(part));
         let battery = |entry: &Evidence| match entry.observation {
             Observation::Battery(event) => Some(event),

@@ -99,6 +99,8 @@ pub enum Danger {
     PullsIn,
     /// The kill wire is off its module, and the starter would turn the engine.
     CannotBeStopped,
+    /// Jumper cables feed the machine, whatever its own battery's clamp does.
+    JumperOn,
 }
 
 impl Danger {
@@ -131,6 +133,10 @@ impl Danger {
             Self::CannotBeStopped => {
                 "The kill wire is off and the starter could turn the engine: nothing would \
                  stop it. Battery negative clamp off, or spark leads off and grounded, first."
+            }
+            Self::JumperOn => {
+                "The jumper cables still feed this machine, even with its battery clamp off. Take \
+                 the cables off first."
             }
         }
     }
@@ -407,7 +413,7 @@ pub(crate) fn cautions(
 }
 
 pub(super) fn has_battery(circuit: &Circuit) -> bool {
-    circuit.elements().any(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
+    circuit.battery().is_some()
 }
 
 /// The same condition with the key switch at rest and the engine standing.

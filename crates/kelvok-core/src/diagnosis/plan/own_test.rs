@@ -66,6 +66,9 @@ pub(crate) fn weigh(
     if planning.barred(0) {
         dangers.push(Danger::CannotBeStopped);
     }
+    if planning.fed_by_cables(prospect) {
+        dangers.push(Danger::JumperOn);
+    }
     let place = shaken_place(&catalog.contexts[0].set_up);
     let shaken = place.map(|place| planning.shaken_at(place));
     let stakes = shaken.as_ref().unwrap_or(&planning.stakes);

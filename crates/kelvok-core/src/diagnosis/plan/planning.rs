@@ -9,7 +9,7 @@ use super::stakes::{Stakes, stakes};
 use crate::circuit::Condition;
 use crate::diagnosis::belief::{Belief, SHAKEN_SHOWS};
 use crate::diagnosis::candidates::{Catalog, Context, MechanicAt, Prospect};
-use crate::diagnosis::evidence::{Evidence, SetUp, TestAction, Unit};
+use crate::diagnosis::evidence::{Evidence, SetUp, TestAction, Unit, jumper_on};
 use crate::diagnosis::predict::FaultModel;
 use std::cmp::Ordering;
 use std::collections::{BTreeSet, HashMap};
@@ -45,6 +45,8 @@ pub(crate) struct Planning<'a> {
     sure: bool,
     /// What is complained of comes and goes.
     hides: bool,
+    /// Jumper cables feed it, its own battery on or off.
+    cables: bool,
     /// The scenarios that count in planning.
     scenarios: Vec<usize>,
     /// The scenarios that count for safety.
@@ -88,6 +90,7 @@ impl<'a> Planning<'a> {
             usual,
             sure: belief.units(suspects).first().is_some_and(|u| u.probability >= NAMED_AT),
             hides: log.iter().any(|e| e.at_times),
+            cables: jumper_on(log),
             units,
             stakes,
             scenarios: scenarios.into_iter().collect(),
@@ -117,7 +120,8 @@ impl<'a> Planning<'a> {
                 None => &self.stakes,
             };
             let bits = room.information(&prospect.scale, stakes);
-            if bits < WORTH_BITS || prospect.scale.refused(&self.live) {
+            let fed = self.fed_by_cables(prospect);
+            if bits < WORTH_BITS || fed || prospect.scale.refused(&self.live) {
                 continue;
             }
             let barred =
@@ -180,7 +184,16 @@ impl<'a> Planning<'a> {
 
     /// Whether any suspect that counts for safety forbids it now.
     pub fn forbidden(&self, prospect: &Prospect) -> bool {
-        prospect.scale.refused(&self.live) || self.barred(prospect.context)
+        prospect.scale.refused(&self.live)
+            || self.barred(prospect.context)
+            || self.fed_by_cables(prospect)
+    }
+
+    /// Whether it wants a machine without power, and jumper cables feed it: its own battery's clamp
+    /// takes nothing off then.
+    pub fn fed_by_cables(&self, prospect: &Prospect) -> bool {
+        let set_up = &self.catalog.contexts[prospect.context].set_up;
+        self.cables && (prospect.action.is_ohms() || set_up.contains(&SetUp::BatteryOff))
     }
 
     pub fn times_done(&self, prospect: &Prospect) -> usize {

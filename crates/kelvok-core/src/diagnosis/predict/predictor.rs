@@ -142,10 +142,7 @@ impl<'c> Predictor<'c> {
     /// `supply` is the battery's volts at rest as last known.
     pub fn new(circuit: &'c Circuit, condition: &Condition, set_up: &[SetUp], supply: f64) -> Self {
         let base = Setting::new(circuit, condition);
-        let battery = circuit
-            .elements()
-            .find(|(_, e)| matches!(e.kind, ElementKind::Source { .. }))
-            .map(|(id, _)| id);
+        let battery = circuit.battery();
         let after: Vec<_> = set_up.iter().flat_map(|s| s.changes(circuit)).collect();
         let mut sound = base.clone();
         if let Some(battery) = battery {

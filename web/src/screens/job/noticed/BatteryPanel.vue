@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { BatteryEvent, Observed } from '../../../api/client'
 import { BATTERY_EVENTS } from '../../../words/noticed'
 import { SAY } from '../../../words/say'
+import SaidPanel from './SaidPanel.vue'
 
 /** What became of the battery: readings from before it are not held against those after it. */
 const props = defineProps<{ jumperOn: boolean; busy: boolean }>()
@@ -17,11 +18,12 @@ const events = computed<BatteryEvent[]>(() => [
 </script>
 
 <template>
-  <section class="battery" :aria-label="SAY.job.battery">
-    <div class="head">
-      <b>{{ SAY.job.whatHappenedToTheBattery }}</b>
-      <v-btn size="small" @click="emit('close')">{{ SAY.common.done }}</v-btn>
-    </div>
+  <SaidPanel
+    class="battery"
+    :aria-label="SAY.job.battery"
+    :title="SAY.job.whatHappenedToTheBattery"
+    @close="emit('close')"
+  >
     <div class="line">
       <v-btn
         v-for="event in events"
@@ -33,23 +35,10 @@ const events = computed<BatteryEvent[]>(() => [
       >
     </div>
     <p v-if="!jumperOn" class="mind">{{ SAY.job.jumperCaution }}</p>
-  </section>
+  </SaidPanel>
 </template>
 
 <style scoped>
-.battery {
-  display: grid;
-  gap: 10px;
-  padding: 12px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
-.head {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-}
 .line {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));

@@ -4,6 +4,7 @@ import type { JobView, Observed, Work } from '../../../api/client'
 import { WORKS } from '../../../words/doubts'
 import { capital } from '../../../words/units'
 import { SAY } from '../../../words/say'
+import SaidPanel from './SaidPanel.vue'
 
 const props = defineProps<{ job: JobView; busy: boolean }>()
 const emit = defineEmits<{ said: [observed: Observed]; close: [] }>()
@@ -28,11 +29,12 @@ function keep() {
 </script>
 
 <template>
-  <section class="before" :aria-label="SAY.job.beforeThisJob">
-    <div class="head">
-      <b>{{ SAY.job.pastRepairsAndByWhom }}</b>
-      <v-btn size="small" @click="emit('close')">{{ SAY.common.done }}</v-btn>
-    </div>
+  <SaidPanel
+    class="before"
+    :aria-label="SAY.job.beforeThisJob"
+    :title="SAY.job.pastRepairsAndByWhom"
+    @close="emit('close')"
+  >
     <div class="line">
       <v-autocomplete v-model="unit" :items="parts" :label="SAY.common.part" />
       <v-btn
@@ -48,23 +50,10 @@ function keep() {
       <v-text-field v-model="note" :label="SAY.job.anythingElseWhoWasIn" autocomplete="off" />
       <v-btn type="submit" height="52" :disabled="!note.trim() || busy">{{ SAY.job.noteIt }}</v-btn>
     </form>
-  </section>
+  </SaidPanel>
 </template>
 
 <style scoped>
-.before {
-  display: grid;
-  gap: 10px;
-  padding: 12px 14px;
-  border: 2px solid var(--ink);
-  border-radius: 14px;
-  background: var(--panel);
-}
-.head {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-}
 .line {
   display: flex;
   flex-wrap: wrap;
