@@ -125,3 +125,25 @@ fn every_unit_that_may_be_bad_can_be_put_right_somehow() {
         }
     }
 }
+
+#[test]
+fn what_is_done_to_a_unit_in_one_go_is_one_repair() {
+    let model = Model::new(library::circuit("dunmarrow-z-52"));
+    let circuit = model.circuit();
+    let start = model.complained_of(&[], &Condition::at_rest(circuit));
+    let brake = Unit::Part(circuit.part_named("brake-switch").expect("a switch"));
+    let silent =
+        |n: u64| entry(n, &start, vec![], Observation::Sensed(Sensed::Starter(Heard::Silent)));
+    let repaired = |n: u64| entry(n, &start, vec![], Observation::Repaired(brake));
+    let still = |log: &[Evidence]| {
+        let units = model.judge(log).units(model.suspects());
+        units.iter().find(|u| u.unit == brake).map_or(0.0, |u| u.probability)
+    };
+    // Cleaned and its plug re-seated, and it does not crank.
+    let once = still(&[silent(1), repaired(2), silent(4)]);
+    let in_one_go = still(&[silent(1), repaired(2), repaired(3), silent(4)]);
+    assert!((once - in_one_go).abs() < 1e-9, "{once} {in_one_go}");
+    // Tried in between, it was worked on twice, and is that much less likely to be it.
+    let twice = still(&[silent(1), repaired(2), silent(3), repaired(4), silent(5)]);
+    assert!(twice < once * 0.5, "{once} then {twice}");
+}

@@ -119,6 +119,7 @@ fn from_new_job_to_closed_by_thumb() {
             page.lacks(back).await?;
         }
         tap("Cleaned").await?;
+        tap("Plug re-seated").await?;
         tap(say("job.recordTheRepair")).await?;
         page.sees("Check the repair").await?;
         for _ in 0..4 {

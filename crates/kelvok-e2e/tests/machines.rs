@@ -253,7 +253,7 @@ fn a_job_shows_the_kill_ladder_of_its_machine() {
         page.sees("Volts: you read").await?;
         page.press("?").await?;
         page.sees(say("shell.whatEachInstrumentCannotSee")).await?;
-        page.sees("a joint of 200 ohm reads as a sound one").await?;
+        page.sees("a corroded joint of 200 ohm reads like a good one").await?;
         page.accessible_in_both_themes().await
     });
 }

@@ -62,6 +62,38 @@ fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
 }
 
 #[test]
+fn from_the_fault_to_the_check_by_keys_the_focus_goes_where_it_goes_on() {
+    with_page(|_workshop, page| async move {
+        to_the_fault(&page).await?;
+        let at = |place: &'static str| {
+            let page = page.clone();
+            async move {
+                let focused = "return document.activeElement?.getAttribute('aria-label')";
+                for _ in 0..50 {
+                    if page.script(focused).await? == place {
+                        return Ok(());
+                    }
+                    tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+                }
+                anyhow::bail!("{place} has not the focus: {}", page.script(focused).await?)
+            }
+        };
+        at(say("job.verdict")).await?;
+        page.press(Key::Tab + Key::Enter).await?;
+        at(say("job.repair")).await?;
+        page.tab_to("Cleaned").await?;
+        page.press(Key::Enter + "").await?;
+        page.tab_to("Plug re-seated").await?;
+        page.press(Key::Enter + "").await?;
+        page.tab_to(say("job.recordTheRepair")).await?;
+        page.press(Key::Enter + "").await?;
+        page.sees("Pedal switch: cleaned.").await?;
+        page.sees("Pedal switch: plug re-seated.").await?;
+        at(say("job.nextTest")).await
+    });
+}
+
+#[test]
 fn a_second_tab_shows_what_the_first_recorded() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;

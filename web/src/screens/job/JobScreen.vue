@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import type { Observed, TestView } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
@@ -31,6 +31,7 @@ import { useBay } from './bay/useBay'
 import { useJob } from './useJob'
 import { useJobKeys } from './useJobKeys'
 import { useNoticed } from './noticed/useNoticed'
+import { useOnward } from './useOnward'
 import { useReading } from './useReading'
 import { useRecorder } from './useRecorder'
 import { useStanding } from './useStanding'
@@ -62,7 +63,12 @@ const {
   letGo,
 } = useJob(props.id)
 const { person } = usePerson()
-const recorder = useRecorder(props.id, shown, recorded)
+const { bay, toggle: toggleBay } = useBay()
+const { onward, done } = useOnward(bay)
+const recorder = useRecorder(props.id, shown, async (of) => {
+  await recorded(of)
+  if (of) await done()
+})
 const {
   chosen,
   own,
@@ -90,7 +96,7 @@ const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
   person,
   trouble,
   shown,
-  recorded,
+  (of) => recorded(of).then(done),
 )
 
 onMounted(async () => {
@@ -116,7 +122,6 @@ const {
   comesAndGoes,
   fixedBetween,
 } = useNoticed(recorder, person, condition, engine, job)
-const { bay, toggle: toggleBay } = useBay()
 const card = computed(() => spoken(target.value, tried.value, job.value?.controls ?? []))
 const speech = useSpeech([card, said])
 
@@ -124,13 +129,6 @@ const speech = useSpeech([card, said])
 async function answer(observed: Observed, test: TestView) {
   if (test.action.kind === 'try') stand({ set: test.condition, engine: test.engine })
   await recordNoticed(observed, test)
-  // The button that was pressed went with its card: on to the next.
-  await nextTick()
-  if (document.activeElement === document.body) toCard()
-}
-
-function toCard() {
-  document.querySelector<HTMLElement>('.next .card')?.focus({ preventScroll: bay.value })
 }
 
 async function recordRepairs(repairs: Observed[]) {
@@ -160,7 +158,7 @@ useJobKeys({
     :supply="diagnosis?.supply_volts"
     @keys="sheet = !sheet"
     @bay="toggleBay"
-    @card="toCard"
+    @card="onward"
   />
   <StationLine v-if="job && diagnosis" :job="job" :diagnosis="diagnosis" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>

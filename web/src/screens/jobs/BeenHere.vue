@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, shallowRef, watch } from 'vue'
+import { onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { ApiError, api, type JobSummary, type MachineView } from '../../api/client'
 import { day } from '../../words/numbers'
 import { list, unitName } from '../../words/units'
@@ -12,6 +12,11 @@ const emit = defineEmits<{ machine: [machine: MachineView, before: JobSummary] }
 const typed = ref('')
 const found = shallowRef<JobSummary[]>([])
 const trouble = ref('')
+/** What was looked for and is in no job. */
+const nowhere = ref('')
+/** A keyboard at hand starts here; a phone's would cover the form. */
+const field = useTemplateRef<{ focus: () => void }>('field')
+onMounted(() => window.matchMedia('(pointer: coarse)').matches || field.value?.focus())
 let timer = 0
 let asked = 0
 
@@ -29,7 +34,9 @@ async function look() {
     // Of one machine the last job.
     const key = (j: JobSummary) => [j.make, j.model, j.tag, j.serial].join('|')
     const last = new Map(jobs.toReversed().map((j) => [key(j), j]))
-    if (mine === asked) found.value = [...last.values()].toReversed().slice(0, q ? 5 : 3)
+    if (mine !== asked) return
+    found.value = [...last.values()].toReversed().slice(0, q ? 5 : 3)
+    nowhere.value = found.value.length ? '' : q
     trouble.value = ''
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
@@ -41,7 +48,11 @@ async function pick(job: JobSummary) {
   try {
     const { machines } = await api.machines({ q: `${job.make} ${job.model}` })
     const machine = machines.find((m) => m.make === job.make && m.model === job.model)
-    if (machine) emit('machine', machine, job)
+    if (!machine) {
+      trouble.value = `The ${job.make} ${job.model} is no longer among the machines. Pick one below.`
+      return
+    }
+    emit('machine', machine, job)
     typed.value = ''
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
@@ -65,11 +76,14 @@ function before(job: JobSummary): string {
 <template>
   <div class="been">
     <v-text-field
+      ref="field"
       v-model="typed"
       :label="SAY.jobs.beenHereBeforeTagOwner"
       type="search"
       autocomplete="off"
       :error-messages="trouble"
+      :hint="nowhere && SAY.jobs.notHereBefore"
+      persistent-hint
       hide-details="auto"
     />
     <v-btn v-for="job in found" :key="job.id" height="auto" @click="pick(job)">

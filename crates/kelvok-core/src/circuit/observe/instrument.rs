@@ -57,27 +57,29 @@ impl Instrument {
     pub fn cannot_see(self) -> &'static str {
         match self {
             Self::Voltmeter => {
-                "It takes no current, so a joint of 200 ohm reads as a sound one until a load \
-                 draws through it."
+                "It draws no current: a corroded joint of 200 ohm reads like a good one until a \
+                 load pulls current through it."
             }
             Self::Ohmmeter => {
-                "It pushes a milliampere: a contact that passes this may fail under load. On a \
-                 live circuit it means nothing. Across a module's winding it always finds a way."
+                "It pushes a thousandth of an ampere: a contact that reads good here may fail \
+                 under load. On a live circuit the reading is worthless. Across a module's \
+                 winding it always reads something."
             }
             Self::Buzzer => {
-                "It sounds for anything under 30 ohm: 20 ohm stop a solenoid and still buzz."
+                "It beeps for anything under 30 ohm. 20 ohm is enough to stop a solenoid, and it \
+                 still beeps."
             }
             Self::TestLamp => {
-                "It draws a quarter of an ampere: it shows a corroded joint that a meter misses, \
-                 and not one that fails only at 100 A. Never on a kill wire with the engine turning."
+                "It draws a quarter of an ampere: it finds a corroded joint that a meter misses, \
+                 but not one that fails only at 100 A. Never on a kill wire with the engine turning."
             }
-            Self::LedLamp => "It lights through 200 ohm and more: lit does not mean sound.",
+            Self::LedLamp => "It lights through 200 ohm and more: lit does not mean good.",
             Self::AcVoltmeter => {
-                "It sees a stator's volts and not whether the regulator makes anything of them."
+                "It reads the stator's volts, not what the regulator makes of them."
             }
             Self::DiodeRange => {
-                "It tells which way a diode conducts at a milliampere, not whether it blocks at \
-                 full volts."
+                "It shows which way a diode conducts at a thousandth of an ampere, not whether it \
+                 blocks at full volts."
             }
         }
     }

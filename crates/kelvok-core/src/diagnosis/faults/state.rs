@@ -134,12 +134,18 @@ fn ways(suspects: &Suspects, hypothesis: usize, log: &[Evidence]) -> Vec<(Vec<Aw
     if unit == Unit::Nothing {
         return vec![(Vec::new(), 1.0)];
     }
-    let cure = |entry: &Evidence| match entry.observation {
-        Observation::Repaired(repaired) if repaired == unit => Some(1.0 - BAD_NEW),
-        _ => cures(suspects, hypothesis, entry),
+    let repaired = |e: &Evidence| e.observation == Observation::Repaired(unit);
+    let cure = |(at, entry): (usize, &Evidence)| match entry.observation {
+        // Cleaned and its plug re-seated in one go is one repair.
+        Observation::Repaired(_) if repaired(entry) => {
+            let just_before = log[..at].iter().rev();
+            let twice = just_before.take_while(|e| e.renews()).any(repaired);
+            (!twice).then_some((entry.sequence, 1.0 - BAD_NEW))
+        }
+        _ => Some((entry.sequence, cures(suspects, hypothesis, entry)?)),
     };
     let mut cures: Vec<(u64, f64)> =
-        log.iter().rev().filter_map(|e| Some((e.sequence, cure(e)?))).take(MOST_CURES).collect();
+        log.iter().enumerate().rev().filter_map(cure).take(MOST_CURES).collect();
     cures.reverse();
     let helped = helped(suspects, hypothesis, log);
     let mut left = 1.0;

@@ -58,7 +58,13 @@ function fixed(repairs: Observed[]) {
 </script>
 
 <template>
-  <section v-if="contradiction" class="doubt" role="alert" :aria-label="SAY.job.theseTwoDontAgree">
+  <section
+    v-if="contradiction"
+    class="doubt"
+    role="alert"
+    :aria-label="SAY.job.theseTwoDontAgree"
+    tabindex="-1"
+  >
     <p>
       <b>{{ SAY.job.theseTwoDontAgreeTitle }}</b> {{ contradiction.at }}:
     </p>
@@ -93,6 +99,7 @@ function fixed(repairs: Observed[]) {
     class="doubt"
     role="status"
     :aria-label="SAY.job.thisReadingDoesntFit"
+    tabindex="-1"
   >
     <p>
       <b>{{ SAY.job.thisReadingDoesntFitCheck }}</b> {{ misfit.words }}.

@@ -5,7 +5,7 @@ import { REPAIRS } from '../../../words/noticed'
 import { capital, unitName } from '../../../words/units'
 import { SAY } from '../../../words/say'
 
-/** What was done to put it right: one tap a unit, several units if need be. */
+/** What was done to put it right: one tap each, several units if need be. */
 const props = defineProps<{
   job: JobView
   /** Found, or thought of: they come first. */
@@ -20,7 +20,7 @@ const added = ref<string[]>([])
 const another = ref<string>()
 const note = ref('')
 /** By unit, what was done. */
-const done = ref<{ [unit: string]: Repair }>({})
+const done = ref<{ [unit: string]: Repair[] }>({})
 
 const name = (unit: UnitView) => capital(unitName(unit))
 const rows = computed(() => {
@@ -40,15 +40,17 @@ function add(unit: string | null) {
 }
 
 function toggle(unit: string, how: Repair) {
-  const { [unit]: now, ...rest } = done.value
-  done.value = now === how ? rest : { ...rest, [unit]: how }
+  const now = done.value[unit] ?? []
+  done.value[unit] = now.includes(how) ? now.filter((h) => h !== how) : [...now, how]
 }
 
 function record() {
-  const repairs = Object.entries(done.value).map(([unit, how], i) => ({
+  const all = Object.entries(done.value).flatMap(([unit, ways]) =>
+    ways.map((how) => ({ unit, how })),
+  )
+  const repairs = all.map((one, i) => ({
     kind: 'repaired' as const,
-    unit,
-    how,
+    ...one,
     note: i === 0 ? note.value.trim() : '',
   }))
   emit('repaired', repairs)
@@ -58,7 +60,7 @@ function record() {
 </script>
 
 <template>
-  <section class="repair" :aria-label="SAY.job.repair">
+  <section class="repair" :aria-label="SAY.job.repair" tabindex="-1">
     <h2>{{ title }}</h2>
     <div v-for="row in rows" :key="row.unit.id" role="group" :aria-label="name(row.unit)">
       <p>
@@ -69,7 +71,7 @@ function record() {
           v-for="how in row.ways"
           :key="how"
           height="52"
-          :aria-pressed="done[row.unit.id] === how"
+          :aria-pressed="!!done[row.unit.id]?.includes(how)"
           @click="toggle(row.unit.id, how)"
           >{{ REPAIRS[how] }}</v-btn
         >
@@ -86,7 +88,7 @@ function record() {
     <v-btn
       class="strong"
       height="60"
-      :disabled="busy || !Object.keys(done).length"
+      :disabled="busy || !Object.values(done).flat().length"
       @click="record"
       >{{ SAY.job.recordTheRepair }}</v-btn
     >

@@ -53,7 +53,14 @@ const found = computed(() => {
       <v-btn v-else :disabled="busy" @click="emit('reopen')">{{ SAY.common.openAgain }}</v-btn>
     </div>
   </section>
-  <section v-else-if="found" class="verdict" :aria-label="SAY.job.verdict" role="status">
+  <section
+    v-else-if="found"
+    class="verdict"
+    :class="{ asks: found.confirmed }"
+    :aria-label="SAY.job.verdict"
+    role="status"
+    tabindex="-1"
+  >
     <h2>
       {{ found.confirmed ? SAY.common.found : SAY.job.almostSure }} ·
       {{ percent(found.probability) }}
