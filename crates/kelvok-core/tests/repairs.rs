@@ -2,11 +2,12 @@
 
 mod library;
 
-use kelvok_core::circuit::{Condition, Instrument, Reading};
+use kelvok_core::circuit::{Condition, Engine, Instrument, Reading};
 use kelvok_core::diagnosis::{
-    Evidence, Heard, Model, Observation, Repair, Sensed, SetUp, Source, Unit, before_repair,
-    still_off, to_put_back,
+    Evidence, Heard, Model, Observation, Repair, Sense, Sensed, SetUp, Source, TestAction, Unit,
+    Why, before_repair, still_off, to_put_back,
 };
+use kelvok_core::interlock::EngineDoes;
 use kelvok_core::machine::LIBRARY;
 
 fn entry(sequence: u64, at: &Condition, set_up: Vec<SetUp>, observation: Observation) -> Evidence {
@@ -146,4 +147,75 @@ fn what_is_done_to_a_unit_in_one_go_is_one_repair() {
     // Tried in between, it was worked on twice, and is that much less likely to be it.
     let twice = still(&[silent(1), repaired(2), silent(3), repaired(4), silent(5)]);
     assert!(twice < once * 0.5, "{once} then {twice}");
+}
+
+/// What is tried after a repair that is believed, in order.
+fn tried_after(model: &Model, log: &[Evidence], at: &Condition) -> Vec<(TestAction, Condition)> {
+    let plan = model.plan(&model.judge(log), log, at);
+    let tries = plan.reproduce.into_iter().chain(plan.tests).filter(|t| t.why == Why::Recheck);
+    tries.map(|t| (t.action, t.condition)).collect()
+}
+
+#[test]
+fn what_was_complained_of_is_tried_first_after_a_repair() {
+    let model = Model::new(library::circuit("dunmarrow-z-52"));
+    let circuit = model.circuit();
+    let brake = Unit::Part(circuit.part_named("brake-switch").expect("a switch"));
+    let set = |key, seat, engine| {
+        let at = Condition::with(circuit, [("key", key), ("seat", seat)]).expect("positions");
+        Condition { engine, ..at }
+    };
+    let off = set("run", "empty", Engine::Running);
+    let on = set("run", "on", Engine::Running);
+    let start = set("start", "empty", Engine::Stopped);
+    let volts = |n: u64, red: &str, volts: f64| {
+        let node = |t: &str| circuit.terminal(t).expect("a terminal");
+        let read = Observation::Read {
+            instrument: Instrument::Voltmeter,
+            red: node(red),
+            black: node("battery.-"),
+            reading: Reading::Volts(volts),
+        };
+        entry(n, &start, vec![], read)
+    };
+    let does = |n: u64, at: &Condition, does| {
+        entry(n, at, vec![], Observation::Sensed(Sensed::Engine(does)))
+    };
+    let log = [
+        does(1, &on, EngineDoes::Runs),
+        does(2, &off, EngineDoes::Stops),
+        volts(3, "brake-switch.presence-in", 10.7),
+        volts(4, "brake-switch.presence-out", 0.02),
+        entry(5, &start, vec![], Observation::Repaired(brake)),
+    ];
+    // Whatever the last reading was taken at.
+    let tries = tried_after(&model, &log, &start);
+    assert_eq!(tries.first(), Some(&(TestAction::Try(Sense::Engine), off.clone())), "{tries:?}");
+    // It keeps running: that is done, and what ran before it was repaired is no complaint.
+    let mut log = log.to_vec();
+    log.push(does(6, &off, EngineDoes::Runs));
+    let tries = tried_after(&model, &log, &off);
+    assert!(!tries.is_empty() && tries.iter().all(|(_, at)| *at != off), "{tries:?}");
+}
+
+#[test]
+fn nothing_is_tried_after_a_repair_with_the_key_off_and_the_engine_standing() {
+    let mut asked = 0;
+    for shipped in LIBRARY {
+        let model = Model::new(library::circuit(shipped.name));
+        let circuit = model.circuit();
+        let at = model.complained_of(&[], &Condition::at_rest(circuit));
+        let silent = entry(1, &at, vec![], Observation::Sensed(Sensed::Starter(Heard::Silent)));
+        let unit = model.judge(std::slice::from_ref(&silent)).units(model.suspects())[0].unit;
+        let cranks = entry(3, &at, vec![], Observation::Sensed(Sensed::Starter(Heard::Cranks)));
+        let log = [silent, entry(2, &at, vec![], Observation::Repaired(unit)), cranks];
+        let Some(key) = circuit.controls.iter().position(|c| c.id == "key") else { continue };
+        for (action, at) in tried_after(&model, &log, &at) {
+            let position = &circuit.controls[key].positions[usize::from(at.positions[key])].name;
+            let off = position == "off" && at.engine == Engine::Stopped;
+            assert!(!off, "{}: {action:?} with the key off", shipped.name);
+            asked += 1;
+        }
+    }
+    assert!(asked > 20, "{asked}");
 }

@@ -3,6 +3,7 @@
 use crate::circuit::{Circuit, Condition, Engine, Relays, operating_point};
 use crate::diagnosis::evidence::{Evidence, Observation, Sensed, SetUp, Source, TestAction};
 use crate::interlock::{Track, nearest_complete};
+use std::collections::BTreeSet;
 
 /// Things that can be done in one condition and set-up.
 #[derive(Clone, Debug)]
@@ -25,6 +26,8 @@ pub(crate) struct Complaint {
     pub cranked: bool,
     /// It comes and goes.
     pub at_times: bool,
+    /// Where else something was noticed before the last repair: it is tried there again.
+    pub before: Vec<Condition>,
 }
 
 impl Complaint {
@@ -36,7 +39,11 @@ impl Complaint {
         let running = |e: &Evidence| e.condition.engine >= Engine::Running;
         let ran = log.iter().any(|e| running(e) || repaired(e));
         let cranked = ran || log.iter().any(|e| e.condition.engine == Engine::Cranking);
-        Self { condition, ran, cranked, at_times: log.iter().any(|e| e.at_times) }
+        let until = log.iter().rposition(Evidence::repairs).unwrap_or(0);
+        let noticed = log[..until].iter().filter(|e| e.is_behavior() && e.condition != condition);
+        let before: BTreeSet<_> = noticed.map(|e| e.condition.clone()).collect();
+        let at_times = log.iter().any(|e| e.at_times);
+        Self { condition, ran, cranked, at_times, before: before.into_iter().collect() }
     }
 }
 

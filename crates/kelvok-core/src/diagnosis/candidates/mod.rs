@@ -26,7 +26,9 @@ pub(crate) use context::{Complaint, Context, complained_of, still_works};
 pub(crate) use kill::sweep_set_ups;
 pub(crate) use minutes::MechanicAt;
 pub use safety::{Caution, Danger};
-pub(crate) use safety::{Hazards, cautions, key_is_held, may_be_live, may_turn, solid_with};
+pub(crate) use safety::{
+    Hazards, cautions, key_is_held, may_be_live, may_turn, power_off, solid_with,
+};
 pub(crate) use scale::{Kind, Scale};
 pub(crate) use scales::KnownScales;
 pub(crate) use spot::{AC_VOLTS, BELOW, CELLS, DROP, LN_OHMS, OVER, Spot, VOLTS, told_apart};

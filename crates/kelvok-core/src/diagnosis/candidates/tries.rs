@@ -32,6 +32,7 @@ impl Candidates<'_> {
             .flat_map(|c| one_move_away(circuit, c))
             .collect();
         conditions.extend(near);
+        conditions.extend(self.complaint.before.iter().cloned());
         let mut seen = BTreeSet::new();
         // Nobody turns the key to start on an engine that runs.
         let restarts = |c: &Condition| c.engine >= Engine::Running && key_is_held(circuit, c);

@@ -3,8 +3,9 @@
 
 use super::next_test::Why;
 use super::planning::{Planning, Rated};
-use crate::diagnosis::candidates::Scale;
-use crate::diagnosis::evidence::{Evidence, TestAction, Unit};
+use crate::circuit::Condition;
+use crate::diagnosis::candidates::{Context, Scale, power_off};
+use crate::diagnosis::evidence::{Evidence, Observation, TestAction, Unit};
 use std::collections::HashSet;
 
 /// What is worked and watched takes about this many minutes.
@@ -15,29 +16,54 @@ const LIKELY_CURED: f64 = 0.5;
 
 impl Planning<'_> {
     /// What is left to try since the last repair, once it is likelier than not that nothing more is
-    /// wrong: ordinary use first, then the fewest conditions that show what every other single fault
-    /// would show.
+    /// wrong: what was complained of, then ordinary use, then the fewest conditions that show what
+    /// every other single fault would show.
     pub fn recheck(&self) -> Vec<Rated> {
         let cured = self.belief.of_unit(&self.model.suspects, Unit::Nothing) > LIKELY_CURED;
-        if !cured || !self.log.iter().any(Evidence::repairs) {
+        let Some(repair) = self.log.iter().rposition(Evidence::repairs).filter(|_| cured) else {
             return Vec::new();
-        }
-        let order = self.catalog.recheck.get_or_init(|| self.recheck_order());
-        let left = order.iter().filter(|p| self.times_done(&self.catalog.prospects[**p]) == 0);
+        };
+        let mut order = self.complained(&self.log[..repair]);
+        let rest = self.catalog.recheck.get_or_init(|| self.recheck_order());
+        order.extend(rest.iter().filter(|p| !order.contains(p)).copied().collect::<Vec<_>>());
+        let left = order.into_iter().filter(|p| self.times_done(&self.catalog.prospects[*p]) == 0);
         let rated =
-            |p: &usize| Rated { prospect: *p, minutes: TRY_MINUTES, bits: 0.0, why: Why::Recheck };
+            |prospect| Rated { prospect, minutes: TRY_MINUTES, bits: 0.0, why: Why::Recheck };
         left.map(rated).collect()
     }
 
+    /// The tries that came out wrong before the repair, by index into the catalog, as they were first
+    /// noticed.
+    fn complained(&self, before: &[Evidence]) -> Vec<usize> {
+        let circuit = &self.model.circuit;
+        let mut order = Vec::new();
+        for entry in before {
+            let Observation::Sensed(sensed) = entry.observation else { continue };
+            let same = self.catalog.prospects.iter().position(|prospect| {
+                let Context { condition, set_up, .. } = &self.catalog.contexts[prospect.context];
+                set_up.is_empty() && prospect.action.is(circuit, (condition, set_up), entry)
+            });
+            let Some(p) = same.filter(|p| !order.contains(p)) else { continue };
+            let dictionary = &self.catalog.dictionaries[self.catalog.prospects[p].context];
+            if dictionary.shown().first().is_none_or(|sound| sound.sensed(sensed.sense()) != sensed)
+            {
+                order.push(p);
+            }
+        }
+        order
+    }
+
     /// Tries, by index into the catalog, in the order they are worth making: a greedy cover of the
-    /// scenarios that show at all.
+    /// scenarios that show at all. With the key off there is nothing to try.
     fn recheck_order(&self) -> Vec<usize> {
         let ordinary = self.model.circuit.normal_use();
         let context = |p: usize| &self.catalog.contexts[self.catalog.prospects[p].context];
+        let off = |c: &Condition| *c == power_off(&self.model.circuit, c);
         let mut left: Vec<(usize, HashSet<usize>)> = Vec::new();
         for (p, prospect) in self.catalog.prospects.iter().enumerate() {
             if let (TestAction::Try(_), Scale::Spots { .. }) = (prospect.action, &*prospect.scale)
                 && context(p).set_up.is_empty()
+                && !off(&context(p).condition)
             {
                 left.push((p, prospect.scale.exposed().collect()));
             }
