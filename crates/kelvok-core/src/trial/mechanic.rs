@@ -3,7 +3,7 @@
 use super::case::{Case, Faults};
 use super::machine::TrialMachine;
 use super::universe::Universe;
-use super::world::noticed;
+use super::world::{Trouble, noticed};
 use crate::circuit::{Condition, fault_notation};
 use crate::diagnosis::{
     Belief, Evidence, Heard, Observation, Plan, Sensed, SetUp, Source, Strategy, TestAction, Unit,
@@ -108,21 +108,31 @@ impl Case<'_> {
             let unit_right = self.is_truth(bench, verdict.units[0]);
             let found = self.judge(bench, universe, &verdict);
             so_far.rounds += 1;
-            so_far.wrong_parts += usize::from(found.is_none());
-            // What was named is repaired; of a group, what opening it up shows to be bad.
-            let repaired = match found {
+            // What was named is repaired: of a group, what opening it up shows to be bad, else what
+            // stands first in it.
+            let first = || {
+                let bad = |t: &Trouble| self.names(bench, t.suspect, &verdict.units[..1]);
+                self.world.troubles.iter().position(bad)
+            };
+            let given_back = verdict.units[0] == Unit::Nothing;
+            let repaired = match found.or_else(first) {
                 Some(trouble) => {
                     let trouble = self.world.troubles.remove(trouble);
                     bench.model.suspects().list[trouble.suspect].unit
                 }
-                None => verdict.units[0],
+                None => {
+                    so_far.wrong_parts += usize::from(!given_back);
+                    verdict.units[0]
+                }
             };
             let healed = self.world.troubles.is_empty();
-            if healed || self.faults != Faults::Double || so_far.rounds == MOST_ROUNDS {
+            let double = self.faults == Faults::Double;
+            if healed || given_back || !double || so_far.rounds == MOST_ROUNDS {
                 return Outcome {
                     strategy,
                     fault: fault.join(" "),
-                    right: healed,
+                    // A fault that stands in a group by luck is not found.
+                    right: healed && (double || found.is_some()),
                     unit_right,
                     group: verdict.units.len(),
                     probability: verdict.probability,

@@ -2,84 +2,138 @@
 //!
 //! After de Kleer and Williams (1987), candidates grow only where the smaller ones fail. Solving
 //! every pair of a machine would take minutes; so each pair is first given a bound, that every entry
-//! is explained by the better of its two, and the best of those are solved exactly.
+//! is explained by the better of its two, and the best of those are solved exactly. Neither of the
+//! two need explain much by itself.
 
 use super::pairs::Pairs;
 use super::run::Run;
 use crate::diagnosis::evidence::{Evidence, Observation};
-use crate::diagnosis::faults::{Scenario, State, together};
+use crate::diagnosis::faults::{Scenario, State, Suspects, together};
 use crate::diagnosis::predict::FaultModel;
-use std::collections::HashSet;
+use crate::errand::{carried, step};
+use rayon::prelude::*;
 
+/// Pairs of suspects of which the sizes are tried.
+const MOST_COUPLES: usize = 400;
+/// Of one suspect with any other.
+const MOST_PARTNERS: usize = 24;
+/// Pairs of sizes of one pair of suspects. Of the likeliest few there are more: with both in one path
+/// neither is of the size that it would be alone.
+const MOST_SIZES: usize = 2;
+const LIKELIEST: usize = 6;
+const MOST_SIZES_OF_LIKELIEST: usize = 48;
 /// Pairs solved exactly.
-const MOST_PAIRS: usize = 160;
-/// Pairs that could at best be this much likelier than the best single fault are not worth it.
-const OUT_OF_REACH: f64 = 1e-3;
-/// The best single explanations of some entries, which are paired with everything.
-const MOST_LEADS: usize = 24;
+const MOST_PAIRS: usize = 480;
+/// Pairs that by their bound come to less than this share of the best single fault are not worth it.
+/// Two together may fit better than either by itself, and so than the bound.
+const OUT_OF_REACH: f64 = 1e-5;
+/// No two faults are likelier at once than this share of the product of their chances.
+const MOST_RELATED: f64 = 4.0;
+
+/// A suspect, or one size of it, and how well it fits each entry; not at all from its repair on.
+struct Half {
+    /// Index of the suspect, or of the hypothesis.
+    of: usize,
+    ln_prior: f64,
+    fits: Vec<f32>,
+}
 
 /// The pairs that may explain a log better than any single fault, as states, with their scenarios.
 pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec<State>, Pairs) {
     let suspects = &model.suspects;
-    let first_repair = log.iter().position(Evidence::renews);
-    let before = first_repair.unwrap_or(log.len());
-    // One state a hypothesis: as if nothing of it had been repaired.
-    let mut of: Vec<Option<usize>> = vec![None; suspects.hypotheses.len()];
-    for (i, state) in alone.states.iter().enumerate() {
-        let lasting = state.shows >= 1.0 && state.before != 0 && !state.has_fallen();
-        if lasting && state.present(u64::MAX).next().is_some() {
-            of[state.first] = Some(i);
-        }
+    let (sizes, sound) = halves(suspects, alone, log);
+    let whole: Vec<Half> = sizes.iter().filter_map(|sizes| largest(suspects, sizes)).collect();
+    let floor = alone.ln_best() + OUT_OF_REACH.ln();
+    let fits = |one: &Half, other: &Half| {
+        let both = one.fits.iter().zip(&other.fits).zip(&sound);
+        let better = both.map(|((a, b), sound)| match a.max(*b) {
+            // Both are repaired.
+            f32::NEG_INFINITY => *sound,
+            better => better,
+        });
+        one.ln_prior + other.ln_prior + f64::from(better.sum::<f32>())
+    };
+    let unit = |half: &Half| suspects.list[half.of].unit;
+    let carried = carried();
+    let partners = |at: usize| {
+        let one = &whole[at];
+        let others = whole[at + 1..].iter().filter(|other| unit(other) != unit(one));
+        let scored = others.map(|other| (fits(one, other), one.of, other.of));
+        let mut best: Vec<_> = scored.filter(|(s, ..)| s + MOST_RELATED.ln() > floor).collect();
+        best.sort_by(|a, b| b.0.total_cmp(&a.0));
+        best.truncate(MOST_PARTNERS);
+        step();
+        best
+    };
+    let rows = (0..whole.len()).into_par_iter();
+    let mut couples: Vec<_> = rows.flat_map_iter(|at| carried.within(|| partners(at))).collect();
+    for (score, one, other) in &mut couples {
+        *score += together(&model.circuit, &suspects.list[*one], &suspects.list[*other]).ln();
     }
-    let lasting: Vec<(usize, usize)> =
-        of.iter().enumerate().filter_map(|(h, state)| Some((h, (*state)?))).collect();
-    let mut leads = lasting.clone();
-    let prior = |h: usize| suspects.hypotheses[h].prior.ln();
-    let suspect = |h: usize| &suspects.list[suspects.hypotheses[h].suspect];
-    let ln_both = |one: usize, other: usize| {
-        together(&model.circuit, suspect(one), suspect(other)).ln() + prior(one) + prior(other)
-    };
-    let alone_fit = |(h, state): (usize, usize)| {
-        prior(h) + (0..before).map(|e| alone.ln_fit(e, state)).sum::<f64>()
-    };
-    leads.sort_by(|a, b| alone_fit(*b).total_cmp(&alone_fit(*a)));
-    leads.truncate(MOST_LEADS);
+    couples.sort_by(|a, b| b.0.total_cmp(&a.0));
+    couples.truncate(MOST_COUPLES);
 
-    let mut scored: Vec<(f64, usize, usize)> = Vec::new();
-    for (one, state) in &leads {
-        let unit = suspects.unit_of(*one);
-        let repaired = |e: usize| {
-            log[..e].iter().any(|other| other.observation == Observation::Repaired(unit))
-        };
-        let repaired: Vec<bool> = (0..log.len()).map(repaired).collect();
-        for (other, its) in &lasting {
-            if suspects.unit_of(*other) == unit {
-                continue;
-            }
-            let bound: f64 = (0..log.len())
-                .map(|e| match repaired[e] {
-                    true => alone.ln_fit(e, *its),
-                    false => alone.ln_fit(e, *its).max(alone.ln_fit(e, *state)),
-                })
-                .sum();
-            scored.push((ln_both(*one, *other) + bound, *one, *other));
-        }
+    let mut pairs = Vec::new();
+    for (rank, (_, one, other)) in couples.into_iter().enumerate() {
+        let ln_share = together(&model.circuit, &suspects.list[one], &suspects.list[other]).ln();
+        let of = |a: &Half, b: &Half| (fits(a, b) + ln_share, a.of, b.of, ln_share);
+        let each = sizes[one].iter().flat_map(|a| sizes[other].iter().map(move |b| of(a, b)));
+        let mut each: Vec<_> = each.filter(|(score, ..)| *score > floor).collect();
+        each.sort_by(|a, b| b.0.total_cmp(&a.0));
+        each.truncate(if rank < LIKELIEST { MOST_SIZES_OF_LIKELIEST } else { MOST_SIZES });
+        pairs.extend(each);
     }
-    let best = alone.ln_best();
-    scored.retain(|(bound, ..)| *bound > best + OUT_OF_REACH.ln());
-    scored.sort_by(|a, b| b.0.total_cmp(&a.0));
-    let mut seen = HashSet::new();
-    scored.retain(|(_, a, b)| seen.insert((*a.min(b), *a.max(b))));
-    scored.truncate(MOST_PAIRS);
+    pairs.truncate(MOST_PAIRS);
 
     let mut scenarios = vec![Scenario::default()];
     let mut states = Vec::new();
-    for (_, one, other) in scored {
+    for (_, one, other, ln_share) in pairs {
         let both = [one, other].map(|h| &suspects.scenarios[suspects.hypotheses[h].scenario]);
         let scenario = suspects.scenarios.len() + scenarios.len();
         scenarios.push(Scenario::both(both[0], both[1]));
-        let state = State::pair((one, other), scenario, ln_both(one, other));
+        let priors = [one, other].map(|h| suspects.hypotheses[h].prior.ln());
+        let state = State::pair((one, other), scenario, ln_share + priors[0] + priors[1]);
         states.extend(state.after_repairs(suspects, log));
     }
     (states, Pairs::of(scenarios))
+}
+
+/// Every lasting size of each suspect, by suspect, and how a sound machine fits each entry.
+fn halves(suspects: &Suspects, alone: &Run, log: &[Evidence]) -> (Vec<Vec<Half>>, Vec<f32>) {
+    let fits = |state: usize| (0..log.len()).map(move |e| alone.ln_fit(e, state) as f32);
+    let mut sound = vec![0.0; log.len()];
+    let mut all: Vec<Vec<Half>> = suspects.list.iter().map(|_| Vec::new()).collect();
+    for (i, state) in alone.states.iter().enumerate() {
+        let hypothesis = &suspects.hypotheses[state.first];
+        if hypothesis.suspect == 0 {
+            sound = fits(i).collect();
+            continue;
+        }
+        // One state a hypothesis: as if nothing of it had been repaired.
+        let lasting = state.shows >= 1.0 && state.before != 0 && !state.has_fallen();
+        if !lasting || state.present(u64::MAX).next().is_none() {
+            continue;
+        }
+        let unit = suspects.unit_of(state.first);
+        let repair = log.iter().position(|e| e.observation == Observation::Repaired(unit));
+        let mut own: Vec<f32> = fits(i).collect();
+        own[repair.unwrap_or(log.len())..].fill(f32::NEG_INFINITY);
+        let half = Half { of: state.first, ln_prior: hypothesis.prior.ln(), fits: own };
+        all[hypothesis.suspect].push(half);
+    }
+    (all, sound)
+}
+
+/// A suspect at whatever size fits each entry best: no size of it fits better.
+fn largest(suspects: &Suspects, sizes: &[Half]) -> Option<Half> {
+    let first = sizes.first()?;
+    let of = suspects.hypotheses[first.of].suspect;
+    let mut best = Half { of, ln_prior: first.ln_prior, fits: first.fits.clone() };
+    for size in &sizes[1..] {
+        best.ln_prior = best.ln_prior.max(size.ln_prior);
+        for (fit, its) in best.fits.iter_mut().zip(&size.fits) {
+            *fit = fit.max(*its);
+        }
+    }
+    Some(best)
 }

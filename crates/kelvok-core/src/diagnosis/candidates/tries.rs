@@ -54,6 +54,7 @@ impl Candidates<'_> {
                 Engine::Running if self.complaint.ran => {
                     actions.push(Sense::Engine);
                     actions.extend(coupled.then_some(Sense::Blades));
+                    actions.extend((0..lamps).map(Sense::Lamp));
                 }
                 _ => continue,
             }

@@ -24,7 +24,7 @@ pub(crate) struct State {
 }
 
 /// The chance that a new part, or a repair, is as bad as what it is for.
-const BAD_NEW: f64 = 0.03;
+const BAD_NEW: f64 = 0.01;
 /// So many repairs of one unit, the last first, may each have been the cure.
 const MOST_CURES: usize = 3;
 
