@@ -167,6 +167,9 @@ fn what_was_told_rules_out_contradicts_and_is_found_again() {
         page.click(say("job.customerSaysToggle")).await?;
         page.click_on(".heard button", "Nothing").await?;
         page.sees("customer says").await?;
+        // That held for one entry.
+        let held = "return document.querySelectorAll('.heard button[aria-pressed=true]').length";
+        assert_eq!(page.script(held).await?, 0, "the customer says the next one too");
         page.accessible_in_both_themes().await?;
 
         // The walk-round, the strategies, and replace or test.
