@@ -108,6 +108,9 @@ function before(job: JobSummary): string {
   text-align: left;
   white-space: normal;
 }
+.been :deep(.v-messages) {
+  font-size: 14px;
+}
 small {
   display: block;
   font-size: 14px;
