@@ -211,3 +211,28 @@ fn what_still_works_is_no_complaint() {
     };
     assert_eq!(model.complained_of(&dim, &rest), dim[0].condition);
 }
+
+#[test]
+fn a_lamp_that_is_out_while_the_engine_runs_is_looked_at_with_the_engine_running() {
+    let model = Model::new(library::circuit("tarnbeck-u-17d"));
+    let set = [("key", "run"), ("lights", "on")];
+    let at = Condition::with(model.circuit(), set).expect("positions");
+    let at = Condition { engine: Engine::Running, ..at };
+    let of = |e: &_| model.circuit().element(*e).part.map(|p| &*model.circuit().part(p).id);
+    let lamps = model.circuit().lamps();
+    let lamp = lamps.iter().position(|e| of(e) == Some("lamps")).expect("its lights");
+    let out = Evidence {
+        sequence: 1,
+        condition: at.clone(),
+        set_up: vec![],
+        observation: Observation::Sensed(Sensed::Lamp(lamp, LampState::Out)),
+        repeats: 1,
+        source: Source::Told,
+        at_times: false,
+        times_an_hour: None,
+    };
+    let log = [out];
+    let plan = model.plan(&model.judge(&log), &log, &at);
+    let first = plan.reproduce.expect("it is to be seen");
+    assert_eq!((first.action, first.condition), (TestAction::Try(Sense::Lamp(lamp)), at));
+}

@@ -64,7 +64,7 @@ const {
 } = useJob(props.id)
 const { person } = usePerson()
 const { bay, toggle: toggleBay } = useBay()
-const { onward, done } = useOnward(bay)
+const { toCard, done } = useOnward(bay)
 const recorder = useRecorder(props.id, shown, async (of) => {
   await recorded(of)
   if (of) await done()
@@ -158,7 +158,7 @@ useJobKeys({
     :supply="diagnosis?.supply_volts"
     @keys="sheet = !sheet"
     @bay="toggleBay"
-    @card="onward"
+    @card="toCard"
   />
   <StationLine v-if="job && diagnosis" :job="job" :diagnosis="diagnosis" />
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>

@@ -8,7 +8,7 @@
 use super::pairs::Pairs;
 use super::run::Run;
 use crate::diagnosis::evidence::{Evidence, Observation};
-use crate::diagnosis::faults::{Scenario, State, Suspects, together};
+use crate::diagnosis::faults::{RELATED, Scenario, State, Suspects, together};
 use crate::diagnosis::predict::FaultModel;
 use crate::errand::{carried, step};
 use rayon::prelude::*;
@@ -27,8 +27,6 @@ const MOST_PAIRS: usize = 480;
 /// Pairs that by their bound come to less than this share of the best single fault are not worth it.
 /// Two together may fit better than either by itself, and so than the bound.
 const OUT_OF_REACH: f64 = 1e-5;
-/// No two faults are likelier at once than this share of the product of their chances.
-const MOST_RELATED: f64 = 4.0;
 
 /// A suspect, or one size of it, and how well it fits each entry; not at all from its repair on.
 struct Half {
@@ -59,7 +57,7 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
         let one = &whole[at];
         let others = whole[at + 1..].iter().filter(|other| unit(other) != unit(one));
         let scored = others.map(|other| (fits(one, other), one.of, other.of));
-        let mut best: Vec<_> = scored.filter(|(s, ..)| s + MOST_RELATED.ln() > floor).collect();
+        let mut best: Vec<_> = scored.filter(|(s, ..)| s + RELATED.ln() > floor).collect();
         best.sort_by(|a, b| b.0.total_cmp(&a.0));
         best.truncate(MOST_PARTNERS);
         step();
@@ -67,15 +65,18 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
     };
     let rows = (0..whole.len()).into_par_iter();
     let mut couples: Vec<_> = rows.flat_map_iter(|at| carried.within(|| partners(at))).collect();
+    let ln_share = |one: usize, other: usize| {
+        together(&model.circuit, &suspects.list[one], &suspects.list[other]).ln()
+    };
     for (score, one, other) in &mut couples {
-        *score += together(&model.circuit, &suspects.list[*one], &suspects.list[*other]).ln();
+        *score += ln_share(*one, *other);
     }
     couples.sort_by(|a, b| b.0.total_cmp(&a.0));
     couples.truncate(MOST_COUPLES);
 
     let mut pairs = Vec::new();
     for (rank, (_, one, other)) in couples.into_iter().enumerate() {
-        let ln_share = together(&model.circuit, &suspects.list[one], &suspects.list[other]).ln();
+        let ln_share = ln_share(one, other);
         let of = |a: &Half, b: &Half| (fits(a, b) + ln_share, a.of, b.of, ln_share);
         let each = sizes[one].iter().flat_map(|a| sizes[other].iter().map(move |b| of(a, b)));
         let mut each: Vec<_> = each.filter(|(score, ..)| *score > floor).collect();

@@ -16,4 +16,4 @@ pub(crate) use past_work::likelier_after;
 pub use scenario::Scenario;
 pub(crate) use state::{State, singles};
 pub use suspects::{Hypothesis, Suspect, Suspects};
-pub(crate) use together::together;
+pub(crate) use together::{RELATED, together};

@@ -7,7 +7,7 @@ use std::collections::BTreeSet;
 /// Two faults at once, as a share of the product of their chances.
 const TOGETHER: f64 = 0.15;
 /// The same of two of which one may have brought the other about, or one thing both.
-const RELATED: f64 = 4.0;
+pub(crate) const RELATED: f64 = 4.0;
 
 /// The share of the product of their chances that two suspects are wrong at once.
 pub(crate) fn together(circuit: &Circuit, one: &Suspect, other: &Suspect) -> f64 {

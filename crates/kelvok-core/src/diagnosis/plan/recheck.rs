@@ -25,7 +25,11 @@ impl Planning<'_> {
         };
         let mut order = self.complained(&self.log[..repair]);
         let rest = self.catalog.recheck.get_or_init(|| self.recheck_order());
-        order.extend(rest.iter().filter(|p| !order.contains(p)).copied().collect::<Vec<_>>());
+        for p in rest {
+            if !order.contains(p) {
+                order.push(*p);
+            }
+        }
         let left = order.into_iter().filter(|p| self.times_done(&self.catalog.prospects[*p]) == 0);
         let rated =
             |prospect| Rated { prospect, minutes: TRY_MINUTES, bits: 0.0, why: Why::Recheck };
