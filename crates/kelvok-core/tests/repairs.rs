@@ -2,7 +2,7 @@
 
 mod library;
 
-use kelvok_core::circuit::{Condition, Engine, Instrument, Reading};
+use kelvok_core::circuit::{Condition, Engine, Instrument, Reading, Relays, operating_point};
 use kelvok_core::diagnosis::{
     Evidence, Heard, Model, Observation, Repair, Sense, Sensed, SetUp, Source, TestAction, Unit,
     Why, before_repair, still_off, to_put_back,
@@ -199,8 +199,8 @@ fn what_was_complained_of_is_tried_first_after_a_repair() {
 }
 
 #[test]
-fn nothing_is_tried_after_a_repair_with_the_key_off_and_the_engine_standing() {
-    let mut asked = 0;
+fn nothing_is_tried_after_a_repair_with_the_key_off_but_whether_the_engine_stops() {
+    let (mut asked, mut lamps) = (0, 0);
     for shipped in LIBRARY {
         let model = Model::new(library::circuit(shipped.name));
         let circuit = model.circuit();
@@ -214,8 +214,14 @@ fn nothing_is_tried_after_a_repair_with_the_key_off_and_the_engine_standing() {
             let position = &circuit.controls[key].positions[usize::from(at.positions[key])].name;
             let off = position == "off" && at.engine == Engine::Stopped;
             assert!(!off, "{}: {action:?} with the key off", shipped.name);
+            let watched = matches!(action, TestAction::Try(Sense::Lamp(_)));
+            if watched && at.engine >= Engine::Running {
+                let sound = operating_point(circuit, &at, Relays::default(), &[], &[]);
+                assert!(circuit.runs(&at, &sound.outcome), "{}: {at:?} stops it", shipped.name);
+                lamps += 1;
+            }
             asked += 1;
         }
     }
-    assert!(asked > 20, "{asked}");
+    assert!(asked > 20 && lamps > 2, "{asked}, {lamps}");
 }

@@ -41,9 +41,10 @@ const NAMED: &str = r"
         ?? all.find(([, text]) => text.startsWith(name));
     return found?.[0] ?? null;";
 
-/// The card, and how many entries the log has.
+/// The card, how many entries the log has, and whether the card waits for what follows an answer.
 const CARD: &str = "return [document.querySelector('.next')?.innerText ?? '',
-    document.querySelectorAll('.story li').length]";
+    document.querySelectorAll('.story li').length,
+    !!document.querySelector('.next .card :disabled')]";
 
 /// What can be touched and is under 44 pixels high, words under 13 pixels, and a page that scrolls
 /// sideways. A field or a ticked line is as high as its box.
@@ -222,13 +223,13 @@ impl Page {
         Ok(answer)
     }
 
-    /// The card and the length of the log, once neither changes any more.
-    async fn settled(&self) -> anyhow::Result<Value> {
+    /// The card and the length of the log, once neither changes any more and the card takes answers.
+    pub async fn settled(&self) -> anyhow::Result<Value> {
         let mut last = self.script(CARD).await?;
         loop {
             tokio::time::sleep(Duration::from_millis(400)).await;
             let now = self.script(CARD).await?;
-            if now == last {
+            if now == last && now[2] == false {
                 return Ok(now);
             }
             last = now;
@@ -317,16 +318,26 @@ impl Page {
 
     /// Goes on by Tab until what has the focus says this.
     pub async fn tab_to(&self, words: &str) -> anyhow::Result<()> {
-        let mut focus = String::new();
+        self.tab_until(words, |focus| focus.contains(words)).await
+    }
+
+    /// Goes on by Tab until what has the focus says this and no more.
+    pub async fn tab_to_exactly(&self, words: &str) -> anyhow::Result<()> {
+        self.tab_until(words, |focus| focus.trim() == words).await
+    }
+
+    async fn tab_until(&self, words: &str, there: impl Fn(&str) -> bool) -> anyhow::Result<()> {
+        let mut passed = Vec::new();
         for _ in 0..80 {
             self.press(Key::Tab + "").await?;
             let at = self.script(FOCUS).await?;
-            focus = at.as_str().unwrap_or_default().to_owned();
-            if focus.contains(words) {
+            let focus = at.as_str().unwrap_or_default();
+            if there(focus) {
                 return Ok(());
             }
+            passed.push(focus.to_owned());
         }
-        anyhow::bail!("{words:?} is not reached by Tab; it stands at {focus:?}")
+        anyhow::bail!("{words:?} is not reached by Tab, which passed {passed:?}")
     }
 
     /// Presses keys, wherever the focus is.

@@ -228,7 +228,7 @@ useJobKeys({
         @record="recordReading"
         @observed="answer"
         @said="recordNoticed"
-        @skip="skip"
+        @skip="(skip(), done())"
         @plan="toPlan"
         @own="own = $event"
         @set="setAll"

@@ -2,9 +2,10 @@ import { nextTick, type Ref } from 'vue'
 
 const CARD = '.next .card'
 const REPAIR = '.card-first > .repair'
-/** What asks for the next thing: two that cannot both hold, a fault to be repaired or found, else the
- * card. A reading that fits nothing is no question that must be answered first. */
-const ASKS = ['.doubt[role=alert]', REPAIR, '.verdict.asks', CARD]
+/** What asks for the next thing: two that cannot both hold, a fault to be repaired or found, the
+ * card, else the verdict, where the job is closed. A reading that fits nothing is no question that must
+ * be answered first. */
+const ASKS = ['.doubt[role=alert]', REPAIR, '.verdict.asks', CARD, '.verdict']
 
 /**
  * Takes the focus to what comes next once something is recorded: the button that was pressed went

@@ -4,7 +4,7 @@ use super::context::Context;
 use super::kill_conditions::sweep_conditions;
 use super::safety::key_is_held;
 use super::survey::Candidates;
-use crate::circuit::{Condition, ElementKind, Engine, one_move_away};
+use crate::circuit::{Condition, ElementKind, Engine, Relays, one_move_away, operating_point};
 use crate::diagnosis::evidence::{Inspected, Sense, TestAction, lamps};
 use crate::diagnosis::faults::Suspects;
 use crate::machine::PartKind;
@@ -54,7 +54,10 @@ impl Candidates<'_> {
                 Engine::Running if self.complaint.ran => {
                     actions.push(Sense::Engine);
                     actions.extend(coupled.then_some(Sense::Blades));
-                    actions.extend((0..lamps).map(Sense::Lamp));
+                    // Nobody watches a lamp while the engine dies.
+                    if lamps > 0 && self.runs_on(&condition) {
+                        actions.extend((0..lamps).map(Sense::Lamp));
+                    }
                 }
                 _ => continue,
             }
@@ -62,6 +65,12 @@ impl Candidates<'_> {
             all.push(self.context(&condition, vec![], actions));
         }
         all
+    }
+
+    /// Whether a good machine that runs goes on running.
+    fn runs_on(&self, condition: &Condition) -> bool {
+        let sound = operating_point(self.circuit, condition, Relays::default(), &[], &[]);
+        self.circuit.runs(condition, &sound.outcome)
     }
 
     /// The walk-round: what can be seen and felt with everything off.

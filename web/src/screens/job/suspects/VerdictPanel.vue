@@ -25,7 +25,7 @@ const found = computed(() => {
 </script>
 
 <template>
-  <section v-if="kept" class="verdict" :aria-label="SAY.job.verdict">
+  <section v-if="kept" class="verdict" :aria-label="SAY.job.verdict" tabindex="-1">
     <h2>{{ nothing ? SAY.job.nothingFound : SAY.job.faultFound }}</h2>
     <p v-if="!nothing" class="what">{{ capital(list(kept.units.map(unitName), 'or')) }}</p>
     <p v-if="!nothing && kept.units.length > 1">{{ SAY.job.oneOfTheseTwoDo }}</p>
