@@ -2,12 +2,25 @@
 
 mod library;
 
-use kelvok_core::diagnosis::{Observation, Strategy};
-use kelvok_core::trial::{Faults, Options, Outcome, TrialMachine, against_optimum, try_machine};
+use kelvok_core::diagnosis::{Observation, SetUp, Strategy};
+use kelvok_core::trial::{
+    Faults, Options, Outcome, Surroundings, TrialMachine, against_optimum, try_machine,
+};
 
 fn cases(machine: &str, faults: Faults, seed: u64, runs: usize) -> Vec<Outcome> {
+    cases_at(Surroundings::Bench, machine, faults, seed, runs)
+}
+
+fn cases_at(
+    surroundings: Surroundings,
+    machine: &str,
+    faults: Faults,
+    seed: u64,
+    runs: usize,
+) -> Vec<Outcome> {
     let tried = TrialMachine::of(library::circuit(machine));
-    let options = Options { runs, seed, strategies: vec![Strategy::BestSplit], faults };
+    let strategies = vec![Strategy::BestSplit];
+    let options = Options { runs, seed, strategies, faults, surroundings };
     try_machine(&tried, machine, &options, &|| {}).into_iter().flatten().collect()
 }
 
@@ -39,6 +52,19 @@ fn of_two_faults_most_are_both_found_once_the_first_is_repaired() {
     let repaired =
         |o: &Outcome| o.log.iter().any(|e| matches!(e.observation, Observation::Repaired(_)));
     assert!(outcomes.iter().all(repaired));
+}
+
+#[test]
+fn in_the_yard_mechanics_jump_feel_and_repeat_and_most_faults_are_found() {
+    let outcomes = cases_at(Surroundings::Yard, "dunmarrow-z-52", Faults::Single, 5, 40);
+    let right = outcomes.iter().filter(|o| o.right).count();
+    assert!(right >= 34, "{right} of {}", outcomes.len());
+    let log = || outcomes.iter().flat_map(|o| &o.log);
+    let jumped = log().filter(|e| e.set_up.iter().any(|s| matches!(s, SetUp::Jumper { .. })));
+    let felt = log().filter(|e| matches!(e.observation, Observation::CloseUp(_)));
+    let battery = log().filter(|e| matches!(e.observation, Observation::Battery(_)));
+    let seen = [jumped.count(), felt.count(), battery.count()];
+    assert!(seen.iter().all(|n| *n > 2), "{seen:?}");
 }
 
 /// Without errors of meter and hands, best split is held to the fewest tests there could be.

@@ -109,7 +109,7 @@ fn anything_else_is_measured_and_counts_just_the_same() {
         page.sees("Never ohms on a live circuit.").await?;
         page.click(say("bench.ol")).await?;
         page.sees("start pin out: OL").await?;
-        page.sees("Still off. Pedal switch plug is back on").await?;
+        page.sees("To put back: Pedal switch plug is back on").await?;
         // Pressed by hand the pole is open: the linkage is not it, and the plan goes on from there.
         page.sees("Pedal switch, start contacts open").await
     });

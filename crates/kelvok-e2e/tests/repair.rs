@@ -33,10 +33,10 @@ fn a_switch_is_replaced_checked_and_the_job_closed_with_everything_back_on() {
         page.click(say("job.thatsIt")).await?;
         page.sees(say("job.whatDidYouDo")).await?;
         // The plug is still off: it is said, and the job cannot be closed.
-        page.sees("Still off: pedal switch plug off. Put it back before you close.").await?;
+        page.sees("To put back: pedal switch plug off. Do that before you close.").await?;
         page.accessible_in_both_themes().await?;
         page.click("Pedal switch plug is back on").await?;
-        page.lacks(say("common.stillOff")).await?;
+        page.lacks(say("common.toPutBack")).await?;
         page.click("Replaced").await?;
         page.click(say("job.recordTheRepair")).await?;
         page.sees("Pedal switch: replaced.").await?;
@@ -99,7 +99,7 @@ fn from_the_fault_to_the_check_by_keys_the_focus_goes_where_it_goes_on() {
         page.press(Key::Enter + "").await?;
         at(say("job.nextTest")).await?;
         page.press(Key::Tab + Key::Enter).await?;
-        page.lacks(say("common.stillOff")).await?;
+        page.lacks(say("common.toPutBack")).await?;
         for _ in 0..12 {
             page.settled().await?;
             let before = card(&page).await?;

@@ -58,7 +58,7 @@ fn the_story_by_mouse() {
         page.stands_at("key", "off").await?;
         page.click("No beep").await?;
         page.sees("Found · 9").await?;
-        page.sees("Still off. Pedal switch plug is back on").await?;
+        page.sees("To put back: Pedal switch plug is back on").await?;
         page.click(say("job.thatsIt")).await?;
         page.sees("Fault found Pedal switch").await?;
         page.sees(say("job.confirmedByASecondKind")).await?;

@@ -56,7 +56,7 @@ async fn what_is_off_is_put_back_before_the_next_card_and_before_the_job_is_clos
     let (status, refused) = close(&server).await;
     assert_eq!(status, 422, "{refused:#}");
     let sentence = refused["errors"][0]["sentence"].as_str().unwrap_or_default();
-    assert!(sentence.starts_with("Still off: "), "{sentence}");
+    assert!(sentence.starts_with("To put back: "), "{sentence}");
     record(&server, json!([]), json!({"kind": "put-back", "what": plug})).await;
     assert_eq!(server.json(&server.job_path("")).await["still_off"], json!([]));
     assert_eq!(close(&server).await.0, 200);

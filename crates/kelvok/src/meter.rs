@@ -38,7 +38,7 @@ MEAS:CURR:DC? and SYST:ERR?, a line each. Its machine and probes are moved by
   SIM:SET CONTROL=POSITION ...   controls; what is not named stands at rest
   SIM:ENG STATE                  stopped, cranking, running, running-hot
   SIM:SETUP SET-UP ...           battery-off, unplugged=ID, pressed-by-hand=ID, freed-by-hand=ID,
-                                 lamp-in-place=ID
+                                 lamp-in-place=ID, wire-off=WIRE, jumper=FROM,TO
   SIM:PROB RED,BLACK             terminals; SIM:PROB:LIFT takes the probes away
   SIM:FAULT FAULT                adds a fault; SIM:FAULT:CLEAR mends all
   SIM:NOIS SHARE                 scatter

@@ -82,6 +82,10 @@ export type EvidenceView = Schemas['EvidenceView']
 export type VerdictView = Schemas['VerdictView']
 export type SetUpEntry = Schemas['SetUpEntry']
 export type SetUpView = Schemas['SetUpView']
+export type CloseUpEntry = Schemas['CloseUpEntry']
+export type CloseUpView = Schemas['CloseUpView']
+export type Intended = Schemas['Intended']
+export type ForewarnedView = Schemas['ForewarnedView']
 export type Instrument = Schemas['Instrument']
 export type Heard = Schemas['Heard']
 export type Record = Schemas['Record']
@@ -345,6 +349,8 @@ export const api = {
   /** What a measurement of one's own would tell, and what speaks against it. */
   weigh: (id: string, body: OwnTest) =>
     answer(client.POST('/api/v1/jobs/{id}/own-test', { params: { path: { id } }, body })),
+  forewarn: (id: string, body: Intended) =>
+    answer(client.POST('/api/v1/jobs/{id}/forewarn', { params: { path: { id } }, body })),
   forecast: (id: string, condition: Condition, costs: Costs, signal: AbortSignal) =>
     answer(
       client.GET('/api/v1/jobs/{id}/forecast', {

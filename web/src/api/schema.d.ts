@@ -348,6 +348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/forewarn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says what something taken off, or a jumper, would do. */
+        post: operations["forewarn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/mark": {
         parameters: {
             query?: never;
@@ -1334,7 +1351,7 @@ export interface components {
          * @description What to mind at a test.
          * @enum {string}
          */
-        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "engine-stopped" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off";
+        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "engine-stopped" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off" | "jumper-wire";
         /** @description All that was seen of a cell, taken together. */
         CellGrade: {
             /** @enum {string} */
@@ -1491,6 +1508,39 @@ export interface components {
             grade: components["schemas"]["Grade"];
             name: string;
         };
+        /** @description What was found close up, by part id. */
+        CloseUpEntry: {
+            /** @enum {string} */
+            kind: "coil";
+            part: string;
+            pulls: boolean;
+        } | {
+            /** @enum {string} */
+            kind: "spark";
+            part: string;
+            spark: components["schemas"]["SparkSeen"];
+        } | {
+            flows: boolean;
+            /** @enum {string} */
+            kind: "fuel";
+        } | {
+            fires: boolean;
+            /** @enum {string} */
+            kind: "sniff";
+        } | {
+            blows: boolean;
+            fuse: string;
+            /** @enum {string} */
+            kind: "blows";
+        };
+        /** @description Something that can be found out close up, with what to call it. */
+        CloseUpView: {
+            /** @description As it is at its best. */
+            entry: components["schemas"]["CloseUpEntry"];
+            name: string;
+            /** @description The engine must turn for it. */
+            turning: boolean;
+        };
         /**
          * @description How an electric clutch stands.
          * @enum {string}
@@ -1615,7 +1665,7 @@ export interface components {
          * @description Why a measurement is never proposed. Who takes it all the same is told.
          * @enum {string}
          */
-        Danger: "lamp-on-kill-wire" | "module-on-kill-wire" | "engine-turns" | "live-circuit" | "pulls-in" | "cannot-be-stopped" | "jumper-on";
+        Danger: "lamp-on-kill-wire" | "module-on-kill-wire" | "engine-turns" | "live-circuit" | "pulls-in" | "cannot-be-stopped" | "jumper-on" | "shorts-battery" | "blows-jumper-fuse" | "battery-on-kill-wire" | "bypasses-interlock";
         Decides: {
             duties: components["schemas"]["DutyView"][];
             sentences: components["schemas"]["Sentence"][];
@@ -1893,6 +1943,22 @@ export interface components {
             /** @description By expected minutes, the quickest first. */
             strategies: components["schemas"]["StrategyView"][];
         };
+        ForewarnedView: {
+            /**
+             * Format: double
+             * @description What a jumper would carry, in amperes, on a good machine.
+             */
+            amps?: number | null;
+            cautions: components["schemas"]["Caution"][];
+            /** @description Why it should not be done, or not with the controls so. It counts all the same. */
+            dangers: components["schemas"]["Danger"][];
+            /**
+             * Format: double
+             * @description The same at most, under any fault that is still believed.
+             */
+            most_amps?: number | null;
+            what: components["schemas"]["SetUpView"];
+        };
         /** @description What was found at a stand. */
         FoundSign: {
             /** @description It came and went while a control was moved. */
@@ -1991,6 +2057,15 @@ export interface components {
             cannot_see: string;
             instrument: components["schemas"]["Instrument"];
         };
+        Intended: {
+            /** @description Control id -> position id; a control not named stands at rest. */
+            condition: {
+                [key: string]: string;
+            };
+            engine?: components["schemas"]["Engine"];
+            /** @description What is to be taken off or jumped, beside what is off already. */
+            what: components["schemas"]["SetUpEntry"];
+        };
         IntoMachine: {
             machine: string;
             part: string;
@@ -2042,10 +2117,14 @@ export interface components {
             /** @description Terminal of the point that black is on where volts are read and nothing else is said. */
             black?: string | null;
             circuits: components["schemas"]["CircuitName"][];
+            /** @description What shows only to who puts a finger, a tester or a squirt of fuel to it. */
+            close_ups: components["schemas"]["CloseUpView"][];
             controls: components["schemas"]["Control"][];
             evidence: components["schemas"]["EvidenceView"][];
             /** @description Jumper cables hang on the battery; the job cannot be closed before they are off. */
             jumper_on: boolean;
+            /** @description Lamps and glow plugs. */
+            lamps: components["schemas"]["NameView"][];
             /** @description As `/jobs/{id}/mark` has it. */
             mark: string;
             notes: string[];
@@ -2065,6 +2144,8 @@ export interface components {
             /** @description Entries that lie damaged in the database. They are kept as they are, and count for nothing. */
             unreadable: components["schemas"]["UnreadableView"][];
             verdicts: components["schemas"]["VerdictView"][];
+            /** @description Wires that may be taken off one at a time. */
+            wires: components["schemas"]["NameView"][];
         };
         /** @description A page of jobs. */
         JobsPage: {
@@ -2385,6 +2466,7 @@ export interface components {
             to?: string | null;
             wire: string;
         };
+        /** @description Something by its id, with what to call it. */
         NameView: {
             id: string;
             name: string;
@@ -2468,6 +2550,14 @@ export interface components {
             unit: string;
         } | {
             /** @enum {string} */
+            kind: "close-up";
+            what: components["schemas"]["CloseUpEntry"];
+        } | {
+            /** @enum {string} */
+            kind: "arranged";
+            what: components["schemas"]["SetUpEntry"];
+        } | {
+            /** @enum {string} */
             kind: "put-back";
             what: components["schemas"]["SetUpEntry"];
         } | {
@@ -2527,6 +2617,14 @@ export interface components {
             kind: "repaired";
             note?: string;
             unit: string;
+        } | {
+            /** @enum {string} */
+            kind: "close-up";
+            what: components["schemas"]["CloseUpEntry"];
+        } | {
+            /** @enum {string} */
+            kind: "arranged";
+            what: components["schemas"]["SetUpEntry"];
         } | {
             /** @enum {string} */
             kind: "put-back";
@@ -3015,6 +3113,20 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "battery-off";
+        } | {
+            /** @enum {string} */
+            kind: "wire-off";
+            wire: string;
+        } | {
+            from: string;
+            /**
+             * Format: int32
+             * @description What its fuse is rated at, in amperes, if it has one.
+             */
+            fuse?: number | null;
+            /** @enum {string} */
+            kind: "jumper";
+            to: string;
         };
         /** @description A set-up, with what to call the thing. */
         SetUpView: {
@@ -3079,6 +3191,11 @@ export interface components {
          * @enum {string}
          */
         Spark: "on" | "weak" | "killed";
+        /**
+         * @description What is seen at a spark tester.
+         * @enum {string}
+         */
+        SparkSeen: "no" | "weak" | "yes";
         StandInAt: {
             black: string;
             condition: {
@@ -5973,6 +6090,129 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forewarn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Intended"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForewarnedView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, closed, or an id that was used for something else */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the machine does not have, or what lets go by itself, by name */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,5 +1,7 @@
 import type { Record, RecordAtBench } from '../api/client'
+import { closeUpWords } from '../words/closeUps'
 import { BATTERY_EVENTS } from '../words/noticed'
+import { capital } from '../words/units'
 
 /** What a terminal is called. */
 export type Named = (terminal: string) => string
@@ -25,8 +27,12 @@ function observed(o: Record['observed'], named: Named): string {
       return `${o.lamp}: ${o.burns}`
     case 'repaired':
       return `Repaired: ${o.unit}`
+    case 'close-up':
+      return capital(closeUpWords(o.what))
+    case 'arranged':
+      return 'Something taken off or jumped'
     case 'put-back':
-      return 'connector' in o.what ? `Back on: ${o.what.connector}` : 'Back on: battery clamp'
+      return 'Something put back'
     case 'worked-on':
       return `Worked on before: ${o.unit}`
     case 'battery':

@@ -7,12 +7,12 @@ import type {
   Observed,
   Outcome,
   Repair,
-  SetUpEntry,
   TestView,
 } from '../api/client'
 import CODES from './codes.json'
 import { HEARD } from './tests'
-import { list, lower } from './units'
+import { closeUpWords } from './closeUps'
+import { capital, list, lower } from './units'
 
 /** Something that can be said of what the machine does. */
 export interface Said {
@@ -27,6 +27,12 @@ const ENGINE_DOES: { [does in Does]: { fires: string; runs: string; said: string
   'runs-rough': { fires: 'Fires, runs rough', runs: 'Runs rough', said: 'engine runs rough' },
   stops: { fires: 'Won’t fire', runs: 'Dies', said: 'engine dies' },
 }
+
+/** How a lamp burns. */
+export const LAMP_BURNS = (['bright', 'dim', 'out'] as const).map((burns) => ({
+  burns,
+  label: capital(burns),
+}))
 
 const starter: Said[] = HEARD.map((h: { heard: Heard; label: string }) => ({
   label: h.label,
@@ -92,8 +98,8 @@ export function question(test: TestView): { ask: string; answers: Said[] } | und
     }),
     lamp: () => ({
       ask: `Watch the ${lower(lamp?.name ?? 'lamp')}: bright, dim or out?`,
-      answers: (['bright', 'dim', 'out'] as const).map((burns) => ({
-        label: burns.charAt(0).toUpperCase() + burns.slice(1),
+      answers: LAMP_BURNS.map(({ burns, label }) => ({
+        label,
         observed: { kind: 'lamp', lamp: lamp?.id ?? '', burns },
       })),
     }),
@@ -132,11 +138,6 @@ export const REPAIRS: { [how in Repair]: string } = CODES.repairs
 /** What became of the battery. */
 export const BATTERY_EVENTS: { [event in BatteryEvent]: string } = CODES.battery_events
 
-/** What was put back on, by its name where it has one. */
-function backOn(what: SetUpEntry): string {
-  return 'connector' in what ? what.connector : 'battery clamp'
-}
-
 /** What a good machine does, as an operator sees it: of a running engine, whether it goes on. */
 export function shouldDo(should: Outcome, engine: Engine, hasStarter: boolean): string {
   const { crank, spark, clutch, fuel } = should
@@ -154,7 +155,7 @@ export function shouldDo(should: Outcome, engine: Engine, hasStarter: boolean): 
   return does.length ? list(does, 'and') : 'engine can run'
 }
 
-/** What can stand in the log, readings apart. */
+/** What can stand in the log; readings, and what is off or back, are said with a machine's own names. */
 export type Noticed = Observed | Extract<EvidenceView['entry']['observation'], { kind: 'benched' }>
 
 /** What was noticed, in words. */
@@ -175,8 +176,8 @@ export function noticed(seen: Noticed): string {
       return `${seen.unit}: ${(seen.how ? REPAIRS[seen.how] : 'repaired').toLowerCase()}${seen.note ? `. ${seen.note}` : ''}`
     case 'benched':
       return `${seen.unit}: ${seen.bad ? 'bad' : 'good'} on the switch bench`
-    case 'put-back':
-      return `back on: ${backOn(seen.what)}`
+    case 'close-up':
+      return closeUpWords(seen.what)
     case 'worked-on':
       return `${seen.unit} ${WORKED[seen.work]}`
     case 'ran':

@@ -1,6 +1,8 @@
 import type { EvidenceView, JobView } from '../api/client'
 import { ohms, volts } from './numbers'
+import { namedCloseUp } from './closeUps'
 import { noticed } from './noticed'
+import { backAgainWords, standsWords } from './setUps'
 import { heardWords } from './tests'
 import { namedUnit } from './doubts'
 import { capital } from './units'
@@ -26,7 +28,10 @@ function shown(reading: Reading): string {
   }
 }
 
-type Seen = Exclude<EvidenceView['entry']['observation'], { kind: 'reading' }>
+type Seen = Exclude<
+  EvidenceView['entry']['observation'],
+  { kind: 'reading' | 'arranged' | 'put-back' }
+>
 
 /** The same with the parts' names in place of their ids. */
 function named(job: JobView, seen: Seen): Seen {
@@ -41,10 +46,8 @@ function named(job: JobView, seen: Seen): Seen {
           Object.entries(seen.at).map(([key, id]) => [key, key === 'kind' ? id : name(id)]),
         ) as typeof seen.at,
       }
-    case 'put-back':
-      return 'connector' in seen.what
-        ? { ...seen, what: { ...seen.what, connector: name(seen.what.connector) } }
-        : seen
+    case 'close-up':
+      return { ...seen, what: namedCloseUp(seen.what, name) }
     case 'benched':
     case 'repaired':
     case 'worked-on':
@@ -58,6 +61,8 @@ function named(job: JobView, seen: Seen): Seen {
 export function observed(job: JobView, e: EvidenceView): string {
   const seen = e.entry.observation
   if (seen.kind === 'heard') return `${capital(heardWords(seen.heard))}.`
+  if (seen.kind === 'arranged') return `${capital(standsWords(job, seen.what))}.`
+  if (seen.kind === 'put-back') return `${capital(backAgainWords(job, seen.what))}.`
   if (seen.kind !== 'reading') return `${capital(noticed(named(job, seen)))}.`
   const point = (terminal: string) =>
     job.test_points.find((p) => p.terminal === terminal)?.name ?? terminal

@@ -96,6 +96,10 @@ export function setUpTitle(setUp: SetUpView): string {
       return `21 W lamp in place at the ${lower(setUp.name)}`
     case 'battery-off':
       return 'Battery negative clamp off'
+    case 'wire-off':
+      return `${name} off`
+    case 'jumper':
+      return name
   }
 }
 
@@ -123,6 +127,10 @@ export function setUpWords(setUp: SetUpView[]): string {
         return `unplug the ${name(s)} and hang a 21 W lamp from its feed pin to ground`
       case 'battery-off':
         return 'take the battery negative clamp off'
+      case 'wire-off':
+        return `take the ${name(s)} off`
+      case 'jumper':
+        return `put on the ${name(s)}`
     }
   })
   return steps.length === 0 ? '' : `${capital(list(steps, 'and'))}.`

@@ -26,11 +26,11 @@ pub use belief::{Belief, FaultSize, Judgement, SizeKind, UnitBelief};
 pub use candidates::{Caution, Danger};
 pub(crate) use candidates::{Hazards, solid_with, told_apart};
 pub use evidence::{
-    BatteryEvent, Entry, EntryError, Evidence, Heard, Inspected, LookEntry, Observation,
-    ObservationEntry, ReadingError, Repair, STORY_FORMAT, Sense, Sensed, SetUp, SetUpEntry, Signed,
-    Source, StoryDocument, StoryEntry, StoryError, StoryVerdict, TestAction, Unit, Work,
-    before_repair, jumper_on, lamp_part, parse_reading, resolve_situation, still_off, story_schema,
-    to_put_back,
+    BatteryEvent, CloseUp, CloseUpEntry, Entry, EntryError, Evidence, Heard, Inspected, LookEntry,
+    Observation, ObservationEntry, ReadingError, Repair, STORY_FORMAT, Sense, Sensed, SetUp,
+    SetUpEntry, Signed, Source, SparkSeen, StoryDocument, StoryEntry, StoryError, StoryVerdict,
+    TestAction, Unit, Work, before_repair, jumper_on, lamp_part, parse_reading, resolve_situation,
+    still_off, story_schema, to_put_back,
 };
 pub(crate) use evidence::{Probe, one_is_an_ohm};
 pub use explain::{
@@ -42,7 +42,7 @@ pub use faults::{History, Hypothesis, Scenario, Suspect, Suspects};
 pub use model::{Model, Workings};
 pub(crate) use plan::Parting;
 pub use plan::{
-    Answer, AnswerRange, Choice, Conclusion, Forecast, KillSweep, Measurement, NextTest, Plan,
-    Sign, Stand, Strategy, Weighed, Why,
+    Answer, AnswerRange, Choice, Conclusion, Forecast, Forewarned, KillSweep, Measurement,
+    NextTest, Plan, Sign, Stand, Strategy, Weighed, Why,
 };
 pub(crate) use predict::{Predicted, Predictor};

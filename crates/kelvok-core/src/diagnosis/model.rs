@@ -9,8 +9,8 @@ use super::explain::{
 };
 use super::faults::{History, Suspects};
 use super::plan::{
-    Ahead, Forecast, KillSweep, Measurement, NextTest, Parting, Plan, Planning, Strategy, Weighed,
-    kill_sweep, minded_at, weigh,
+    Ahead, Forecast, Forewarned, KillSweep, Measurement, NextTest, Parting, Plan, Planning,
+    Strategy, Weighed, forewarn, kill_sweep, minded_at, weigh,
 };
 use super::predict::{Dictionaries, FaultModel};
 use crate::circuit::{Circuit, Condition, Engine, FaultMode, NodeId};
@@ -253,6 +253,17 @@ impl Model {
         action: TestAction,
     ) -> Vec<Caution> {
         minded_at(&self.faults, belief, at, action)
+    }
+
+    /// What one more thing off, or a jumper, would do with the controls as they stand, `off` being off
+    /// already.
+    pub fn forewarn(
+        &self,
+        belief: &Belief,
+        condition: &Condition,
+        (off, more): (&[SetUp], SetUp),
+    ) -> Forewarned {
+        forewarn(&self.faults, belief, condition, (off, more))
     }
 
     /// What every strategy would cost from here, the quickest first.

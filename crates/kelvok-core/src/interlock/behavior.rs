@@ -294,10 +294,13 @@ impl Circuit {
     /// Whether an engine that turns goes on by itself: at least one spark, however weak, or no
     /// need of any; fuel; and nothing mechanical against it.
     pub fn runs(&self, condition: &Condition, outcome: &Outcome) -> bool {
+        outcome.fuel != Some(false) && self.fires(condition, outcome)
+    }
+
+    /// The same, were there fuel.
+    pub(crate) fn fires(&self, condition: &Condition, outcome: &Outcome) -> bool {
         let spark = outcome.spark.is_empty() || outcome.spark.iter().any(|s| *s != Spark::Killed);
-        spark
-            && outcome.fuel != Some(false)
-            && self.runs_when().is_none_or(|e| self.holds(e, condition))
+        spark && self.runs_when().is_none_or(|e| self.holds(e, condition))
     }
 
     /// Whether a running engine drives the blades, slipping or not.

@@ -31,15 +31,18 @@ pub struct Noticed {
 }
 
 impl Circuit {
+    /// Whether the engine turns: by its starter, its rope or itself.
+    pub(crate) fn turns(&self, condition: &Condition, outcome: &Outcome) -> bool {
+        match condition.engine {
+            Engine::Stopped => false,
+            Engine::Cranking => self.document().drive.recoil || outcome.crank == Crank::Yes,
+            Engine::Running | Engine::RunningHot => true,
+        }
+    }
+
     /// What is noticed of an outcome in a condition, by its engine state.
     pub fn noticed(&self, condition: &Condition, outcome: &Outcome) -> Noticed {
-        let recoil = self.document().drive.recoil;
-        let turned = match condition.engine {
-            Engine::Stopped => false,
-            Engine::Cranking => recoil || outcome.crank == Crank::Yes,
-            Engine::Running | Engine::RunningHot => true,
-        };
-        let engine = match turned && self.runs(condition, outcome) {
+        let engine = match self.turns(condition, outcome) && self.runs(condition, outcome) {
             true if outcome.spark.iter().any(|s| *s != Spark::On) => EngineDoes::RunsRough,
             true => EngineDoes::Runs,
             false => EngineDoes::Stops,

@@ -27,6 +27,8 @@ pub const WIRE_OHMS_PER_KM: [(u8, f64); 7] =
     [(4, 0.815), (6, 1.30), (10, 3.28), (12, 5.21), (14, 8.29), (16, 13.2), (18, 20.9)];
 /// A short of a chafed wire to metal, in ohms.
 pub const SHORT_OHMS: f64 = 0.05;
+/// A jumper wire with its two clips.
+pub const JUMPER_OHMS: f64 = 0.03;
 /// A 12 V filament test lamp, in ohms; bright over 8 V, dim from 3 V, out below.
 pub const TEST_LAMP_OHMS: f64 = 48.0;
 /// A 12 V 21 W lamp lit, hung in place of a coil, in ohms: 144 / 21.

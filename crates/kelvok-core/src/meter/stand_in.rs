@@ -237,7 +237,7 @@ impl StandIn {
 }
 
 /// A set-up by a word: `battery-off`, `unplugged=ID`, `pressed-by-hand=ID`, `freed-by-hand=ID`,
-/// `lamp-in-place=ID`, `shaken=PLACE`.
+/// `lamp-in-place=ID`, `shaken=PLACE`, `wire-off=ID`, `jumper=FROM,TO`.
 fn set_up(word: &str) -> Result<SetUpEntry, String> {
     let (kind, id) = word.split_once('=').unwrap_or((word, ""));
     let id = id.to_owned();
@@ -248,6 +248,11 @@ fn set_up(word: &str) -> Result<SetUpEntry, String> {
         "pressed-by-hand" => SetUpEntry::PressedByHand { switch: id },
         "freed-by-hand" => SetUpEntry::FreedByHand { switch: id },
         "shaken" => SetUpEntry::Shaken { place: id },
+        "wire-off" => SetUpEntry::WireOff { wire: id },
+        "jumper" => {
+            let (from, to) = id.split_once(',').ok_or("a jumper has two ends: FROM,TO")?;
+            SetUpEntry::Jumper { from: from.to_owned(), to: to.to_owned(), fuse: None }
+        }
         other => return Err(format!("there is no set-up {other}")),
     })
 }
@@ -269,6 +274,8 @@ pub fn bring_about(
             SetUpEntry::PressedByHand { switch } => format!("pressed-by-hand={switch}"),
             SetUpEntry::FreedByHand { switch } => format!("freed-by-hand={switch}"),
             SetUpEntry::Shaken { place } => format!("shaken={place}"),
+            SetUpEntry::WireOff { wire } => format!("wire-off={wire}"),
+            SetUpEntry::Jumper { from, to, .. } => format!("jumper={from},{to}"),
         })
         .collect();
     vec![

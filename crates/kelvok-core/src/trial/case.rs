@@ -1,6 +1,7 @@
 //! One case: a machine with its trouble, and what is told of it.
 
 use super::world::World;
+use super::yard::{BatteryDay, Surroundings};
 use crate::circuit::Condition;
 use crate::diagnosis::Evidence;
 use crate::random::Random;
@@ -17,10 +18,15 @@ pub enum Faults {
 
 /// A machine with its trouble and what was told of it.
 #[derive(Clone)]
-pub(super) struct Case<'c> {
-    pub world: World<'c>,
+pub(super) struct Case {
+    pub world: World,
     pub told: Vec<Evidence>,
     pub complaint: Condition,
     pub faults: Faults,
     pub random: Random,
+    pub surroundings: Surroundings,
+    /// Entries, by sequence, that are slips of the hand or ear.
+    pub slips: Vec<u64>,
+    /// What becomes of the battery on the way.
+    pub battery_day: Option<BatteryDay>,
 }

@@ -2,17 +2,20 @@
 
 use super::case::{Case, Faults};
 use super::world::{Trouble, World, complaint, noticed, sensed};
+use super::yard::{BatteryDay, Surroundings, go_with};
 use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
 use crate::diagnosis::{Evidence, Model, Observation, Sense, Source, Unit, site_of};
 use crate::interlock::Noticed;
-use crate::machine::SiteKind;
+use crate::machine::{PartKind, SiteKind};
 use crate::random::Random;
 use std::collections::HashMap;
+use std::sync::Arc;
 
 /// A machine ready to be tried: its suspects and what each would show.
 #[allow(missing_docs)]
 pub struct TrialMachine {
     pub model: Model,
+    circuit: Arc<Circuit>,
     /// Scenarios by unit.
     by_unit: HashMap<Unit, Vec<usize>>,
     sound: HashMap<Condition, Noticed>,
@@ -23,10 +26,13 @@ const MOST_DRAWS: usize = 400;
 /// How far the world's chances of failing are from the table's: standard deviation of the
 /// logarithm, kind by kind.
 const OTHER_PRIORS: f64 = 0.6;
+/// In the yard the second of two faults has to do with the first at this chance.
+const GO_TOGETHER: f64 = 0.4;
 
 impl TrialMachine {
     /// A machine to be tried.
     pub fn of(circuit: Circuit) -> Self {
+        let own = Arc::new(circuit.clone());
         let model = Model::new(circuit);
         let (circuit, suspects) = (model.circuit(), model.suspects());
         let mut by_unit: HashMap<Unit, Vec<usize>> = HashMap::new();
@@ -39,7 +45,7 @@ impl TrialMachine {
             let noticed = noticed(circuit, &[], &condition);
             sound.insert(condition, noticed);
         }
-        Self { by_unit, sound, model }
+        Self { by_unit, sound, circuit: own, model }
     }
 
     pub(super) fn scenarios_of(&self, unit: Unit) -> &[usize] {
@@ -67,13 +73,25 @@ impl TrialMachine {
 
     /// One case: a machine, its trouble and what is told of it. `None` where no fault drawn makes
     /// anyone complain.
-    pub(super) fn case(&self, faults: Faults, random: &mut Random) -> Option<Case<'_>> {
-        let mut world = World::new(self.model.circuit(), random);
-        let weights = self.other_priors(faults, random);
+    pub(super) fn case(
+        &self,
+        faults: Faults,
+        surroundings: Surroundings,
+        (random, run): (&mut Random, &mut Random),
+    ) -> Option<Case> {
+        let yard = surroundings == Surroundings::Yard;
+        let mut world = World::new(self.circuit.clone(), surroundings, random);
+        // A yard has its own ways to fail, the same all year.
+        let weights = self.other_priors(faults, if yard { run } else { random });
         for _ in 0..MOST_DRAWS {
             world.troubles.clear();
-            let first = self.draw(&weights, random);
-            let second = (faults == Faults::Double).then(|| self.draw(&weights, random));
+            let first = self.draw(&weights, surroundings, random);
+            let second = (faults == Faults::Double).then(|| {
+                let beside = (yard && random.happens(GO_TOGETHER))
+                    .then(|| self.beside(&weights, first.suspect))
+                    .filter(|beside| beside.iter().any(|w| *w > 0.0));
+                self.draw(beside.as_deref().unwrap_or(&weights), surroundings, random)
+            });
             let unit = |t: &Trouble| self.model.suspects().list[t.suspect].unit;
             if let Some(second) = second {
                 // Each must be worth a complaint of its own, so that curing one leaves one.
@@ -87,17 +105,44 @@ impl TrialMachine {
             let changes: Vec<_> = world.troubles.iter().map(|t| t.change).collect();
             let found = self.complaints(&world, &changes);
             if let Some((condition, sense, shown)) = found.first().cloned() {
-                let told = self.told(faults, (&condition, sense, &shown), random);
+                let told = self.told(&world, faults, (&condition, sense, &shown), random);
+                // A flat battery that is charged is another case.
+                let emf = world.battery_volts().filter(|_| yard && !self.is_battery(&world));
+                let battery_day = emf.and_then(|emf| BatteryDay::draw(emf, random));
                 let random = random.clone();
-                return Some(Case { world, told, complaint: condition, faults, random });
+                return Some(Case {
+                    world,
+                    told,
+                    complaint: condition,
+                    faults,
+                    random,
+                    surroundings,
+                    slips: Vec::new(),
+                    battery_day,
+                });
             }
         }
         None
     }
 
-    fn draw(&self, weights: &[f64], random: &mut Random) -> Trouble {
+    fn draw(&self, weights: &[f64], surroundings: Surroundings, random: &mut Random) -> Trouble {
         let suspect = random.weighted(weights);
-        World::draw(&self.model.suspects().list[suspect].faults[0], suspect, random)
+        World::draw(&self.model.suspects().list[suspect].faults[0], suspect, surroundings, random)
+    }
+
+    /// Weights of what a fault has to do with.
+    fn beside(&self, weights: &[f64], first: usize) -> Vec<f64> {
+        let near = go_with(self.model.circuit(), &self.model.suspects().list, first);
+        weights.iter().zip(near).map(|(w, near)| if near { *w } else { 0.0 }).collect()
+    }
+
+    /// Whether the battery is what is wrong.
+    fn is_battery(&self, world: &World) -> bool {
+        let circuit = self.model.circuit();
+        world.troubles.iter().any(|t| match self.model.suspects().list[t.suspect].unit {
+            Unit::Part(part) => circuit.part(part).kind == PartKind::Battery,
+            _ => false,
+        })
     }
 
     /// Weights of suspects as this yard has them: the table's, shifted kind by kind.
@@ -118,11 +163,7 @@ impl TrialMachine {
 
     /// The conditions of ordinary use in which something is noticed that a sound machine would not
     /// show; failing that, those one move away.
-    fn complaints(
-        &self,
-        world: &World<'_>,
-        changes: &[Change],
-    ) -> Vec<(Condition, Sense, Noticed)> {
+    fn complaints(&self, world: &World, changes: &[Change]) -> Vec<(Condition, Sense, Noticed)> {
         let look = |condition: &Condition| {
             let found = world.with(changes, condition);
             // Nobody complains of what this very machine has always done.
@@ -143,6 +184,7 @@ impl TrialMachine {
     /// What the customer tells: the complaint, and often something that works.
     fn told(
         &self,
+        world: &World,
         faults: Faults,
         (condition, sense, shown): (&Condition, Sense, &Noticed),
         random: &mut Random,
@@ -163,6 +205,7 @@ impl TrialMachine {
         };
         let at_times = faults == Faults::Intermittent;
         let mut told = vec![statement(condition, sense, shown, at_times, random)];
+        world.let_slip(&mut told[0], random);
         let usual = self.model.circuit().normal_use();
         let before = usual.iter().position(|c| c == condition).unwrap_or(usual.len());
         for works in &usual[..before] {

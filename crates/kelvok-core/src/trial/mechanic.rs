@@ -4,7 +4,8 @@ use super::case::{Case, Faults};
 use super::machine::TrialMachine;
 use super::universe::Universe;
 use super::world::{Trouble, noticed};
-use crate::circuit::{Condition, fault_notation};
+use super::yard::{Habit, OWN_ENTRIES, Surroundings};
+use crate::circuit::{Condition, Engine, fault_notation};
 use crate::diagnosis::{
     Belief, Evidence, Heard, Observation, Plan, Sensed, SetUp, Source, Strategy, TestAction, Unit,
     Why,
@@ -29,6 +30,8 @@ pub struct Outcome {
     pub tests: usize,
     pub minutes: f64,
     pub wrong_parts: usize,
+    /// Entries that were true and were called slips with more than 90 %.
+    pub called_slips: usize,
     /// Bits of doubt over units before the first test and after the last.
     pub bits: (f64, f64),
     /// What was named, by unit id.
@@ -44,6 +47,13 @@ pub struct Outcome {
 const MOST_TESTS: usize = 60;
 /// Verdicts, and the repairs that follow them, in one case of two faults.
 const MOST_ROUNDS: usize = 4;
+
+/// What a test takes of a person's time besides what it is reckoned to.
+const YARD_MINUTES: f64 = 0.75;
+/// Fitting a part for nothing, and finding that out.
+const WRONG_PART_MINUTES: f64 = 15.0;
+/// A slip with more than this chance is called one.
+const CALLED_SLIP: f64 = 0.9;
 
 /// Turning the key and listening.
 const TRY_MINUTES: f64 = 0.3;
@@ -63,7 +73,7 @@ impl Spent {
     }
 }
 
-impl Case<'_> {
+impl Case {
     /// Finds the trouble by a strategy.
     pub fn find(
         mut self,
@@ -87,11 +97,15 @@ impl Case<'_> {
             let start = *start_bits.get_or_insert(bits);
             let plan = bench.model.plan_by(strategy, &belief, &log, &self.complaint);
             let named = plan.conclusion.as_ref().is_some_and(|c| c.confirmed);
+            self.live_a_day(&mut log, so_far.tests);
+            if !named && self.by_habit(bench, &belief, &mut log, &mut so_far) {
+                continue;
+            }
             if let Some(test) = plan.tests.first()
                 && !named
                 && so_far.tests < MOST_TESTS * (so_far.rounds + 1)
             {
-                so_far.add(test.minutes);
+                so_far.add(test.minutes + self.each_minutes());
                 self.world.pass(test.minutes);
                 let why = test.why;
                 let test = (test.action, test.condition.clone(), test.set_up.clone());
@@ -122,6 +136,9 @@ impl Case<'_> {
                 }
                 None => {
                     so_far.wrong_parts += usize::from(!given_back);
+                    if !given_back && self.surroundings == Surroundings::Yard {
+                        so_far.minutes += WRONG_PART_MINUTES;
+                    }
                     verdict.units[0]
                 }
             };
@@ -140,6 +157,7 @@ impl Case<'_> {
                     tests: so_far.tests,
                     minutes: so_far.minutes,
                     wrong_parts: so_far.wrong_parts,
+                    called_slips: self.called_slips(&belief, &log),
                     bits: (start, bits),
                     verdict: verdict.units.iter().map(|u| u.id(circuit)).collect(),
                     fits: {
@@ -207,6 +225,85 @@ impl Case<'_> {
         let at = (&condition, set_up.as_slice());
         let seen = self.world.observe(&bench.model.suspects().list, action, at, &mut self.random);
         self.record(log, condition, set_up, seen);
+        if self.world.slipped() {
+            self.slips.push(log.len() as u64);
+        }
+    }
+
+    /// What a test costs a person besides.
+    fn each_minutes(&self) -> f64 {
+        if self.surroundings == Surroundings::Yard { YARD_MINUTES } else { 0.0 }
+    }
+
+    /// The battery is charged, swapped or left between two tests.
+    fn live_a_day(&mut self, log: &mut Vec<Evidence>, tests: usize) {
+        let Some(day) = self.battery_day.filter(|day| tests >= day.at_test) else { return };
+        self.battery_day = None;
+        self.world.set_battery(day.volts);
+        self.record(log, self.complaint.clone(), vec![], Observation::Battery(day.event));
+    }
+
+    /// In the yard a mechanic begins in an order of their own; whether something was done.
+    fn by_habit(
+        &mut self,
+        bench: &TrialMachine,
+        belief: &Belief,
+        log: &mut Vec<Evidence>,
+        so_far: &mut Spent,
+    ) -> bool {
+        if self.surroundings != Surroundings::Yard || so_far.tests >= OWN_ENTRIES {
+            return false;
+        }
+        let suspects = &bench.model.suspects().list;
+        let at = self.complaint.clone();
+        let tests = bench.model.every_test(Strategy::BestSplit, belief, log, &at);
+        let habit = Habit::draw(bench.model.circuit(), &tests, &mut self.random);
+        match habit {
+            Some(Habit::Test(n)) => {
+                let test = &tests[n];
+                so_far.add(test.minutes + YARD_MINUTES);
+                self.world.pass(test.minutes + YARD_MINUTES);
+                let test = (test.action, test.condition.clone(), test.set_up.clone());
+                self.observe(bench, log, test);
+            }
+            Some(Habit::Again) => {
+                let read = |e: &&Evidence| matches!(e.observation, Observation::Read { .. });
+                let Some(last) = log.iter().rev().find(read).cloned() else { return false };
+                let Observation::Read { instrument, red, black, .. } = last.observation else {
+                    return false;
+                };
+                let points = bench.model.circuit().document().test_points.len();
+                let point =
+                    |node| (0..points).find(|i| bench.model.circuit().test_point(*i) == Some(node));
+                let (Some(red), Some(black)) = (point(red), point(black)) else { return false };
+                so_far.add(YARD_MINUTES);
+                let action = TestAction::Measure { instrument, red, black };
+                self.observe(bench, log, (action, last.condition, last.set_up));
+            }
+            Some(Habit::Jumper(jumper)) if at.engine == Engine::Stopped => {
+                so_far.add(YARD_MINUTES);
+                let seen = self.world.jumped(suspects, &at, jumper, &mut self.random);
+                self.record(log, at, vec![jumper], seen);
+            }
+            Some(Habit::Feel(coil)) => {
+                so_far.add(YARD_MINUTES);
+                let (seen, misnamed) = self.world.felt(suspects, &at, coil, &mut self.random);
+                let at = Condition { engine: Engine::Stopped, ..at };
+                self.record(log, at, vec![], seen);
+                if misnamed {
+                    self.slips.push(log.len() as u64);
+                }
+            }
+            _ => return false,
+        }
+        true
+    }
+
+    /// Entries that were true and count as slips.
+    fn called_slips(&self, belief: &Belief, log: &[Evidence]) -> usize {
+        let tested = |n: u64| log.iter().any(|e| e.sequence == n && e.source == Source::Tested);
+        let called = belief.judgements.iter().filter(|j| j.slip > CALLED_SLIP);
+        called.filter(|j| tested(j.sequence) && !self.slips.contains(&j.sequence)).count()
     }
 
     fn record(

@@ -9,6 +9,7 @@ mod run;
 mod summary;
 mod universe;
 mod world;
+mod yard;
 
 pub use case::Faults;
 pub use machine::TrialMachine;
@@ -16,3 +17,4 @@ pub use mechanic::Outcome;
 pub use optimum::{Reduced, against_optimum};
 pub use run::{Options, try_machine};
 pub use summary::{Interval, Summary, saving};
+pub use yard::Surroundings;

@@ -4,6 +4,7 @@ use super::case::Faults;
 use super::machine::TrialMachine;
 use super::mechanic::Outcome;
 use super::universe::Universe;
+use super::yard::Surroundings;
 use crate::diagnosis::Strategy;
 use crate::random::Random;
 use std::sync::atomic::{AtomicUsize, Ordering};
@@ -15,6 +16,7 @@ pub struct Options {
     pub runs: usize,
     pub seed: u64,
     pub faults: Faults,
+    pub surroundings: Surroundings,
     pub strategies: Vec<Strategy>,
 }
 
@@ -57,7 +59,10 @@ fn try_case(
     case: u64,
 ) -> Vec<Outcome> {
     let mut random = Random::for_case(options.seed, machine, case);
-    let Some(case) = bench.case(options.faults, &mut random) else {
+    // What is so of the whole run.
+    let mut run = Random::for_case(options.seed, machine, u64::MAX);
+    let luck = (&mut random, &mut run);
+    let Some(case) = bench.case(options.faults, options.surroundings, luck) else {
         return Vec::new();
     };
     // The same machine, the same luck, for every strategy.

@@ -26,6 +26,10 @@ pub struct Summary {
     /// Mean size of the groups named.
     pub group: f64,
     pub wrong_parts: f64,
+    /// Share of cases in which a part was changed for nothing.
+    pub wrong_cases: f64,
+    /// Share of cases in which an entry that was true was called a slip with more than 90 %.
+    pub called_slips: f64,
     pub tests: f64,
     pub minutes: Interval,
     pub median_minutes: f64,
@@ -56,6 +60,8 @@ impl Summary {
             unit_right: share(|o| o.unit_right),
             group: mean(&|o| o.group as f64),
             wrong_parts: mean(&|o| o.wrong_parts as f64),
+            wrong_cases: share(|o| o.wrong_parts > 0),
+            called_slips: share(|o| o.called_slips > 0),
             tests: mean(&|o| o.tests as f64),
             minutes: resampled(&minutes, |sample| sample.iter().sum::<f64>() / sample.len() as f64),
             median_minutes: median(&mut minutes.clone()),

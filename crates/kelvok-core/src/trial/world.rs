@@ -4,6 +4,7 @@
 //! drifts, its faults are of any size, its meter is off, hands slip and eyes miss at rates of their
 //! own.
 
+use super::yard::{Surroundings, own_coils};
 use crate::circuit::{
     Change, Circuit, Condition, ElementKind, Engine, Fault, FaultMode, Instrument, LampState,
     NodeId, Reading, Refusal, Relays, operating_point, read,
@@ -14,6 +15,7 @@ use crate::diagnosis::{
 use crate::interlock::{Judge, Noticed};
 use crate::machine::PartKind;
 use crate::random::Random;
+use std::sync::Arc;
 
 /// A fault in the world: what it changes, and whether it shows all the time.
 #[derive(Clone, Debug)]
@@ -27,8 +29,8 @@ pub struct Trouble {
 
 /// A machine as it stands in the yard.
 #[derive(Clone)]
-pub struct World<'c> {
-    circuit: &'c Circuit,
+pub struct World {
+    circuit: Arc<Circuit>,
     /// Every part at its own value.
     values: Vec<Change>,
     battery: Option<(crate::circuit::ElementId, f64)>,
@@ -42,11 +44,17 @@ pub struct World<'c> {
     /// Volts that the battery loses a minute.
     drift: f64,
     minutes: f64,
+    surroundings: Surroundings,
+    /// The last thing observed was a slip of the hand.
+    slipped: bool,
 }
 
-impl<'c> World<'c> {
+/// In the yard hands slip up to this often.
+const YARD_SLIP: f64 = 0.1;
+
+impl World {
     /// A machine with its own tolerances, tired battery and clumsy mechanic; nothing wrong yet.
-    pub fn new(circuit: &'c Circuit, random: &mut Random) -> Self {
+    pub fn new(circuit: Arc<Circuit>, surroundings: Surroundings, random: &mut Random) -> Self {
         let mut values = Vec::new();
         let mut battery = None;
         for (id, e) in circuit.elements() {
@@ -62,23 +70,72 @@ impl<'c> World<'c> {
             };
             values.push(Change::Ohms(id, e.ohms * random.normal(0.0, spread).exp()));
         }
-        Self {
+        let yard = surroundings == Surroundings::Yard;
+        let most_slip = if yard { YARD_SLIP } else { 0.05 };
+        let mut world = Self {
             circuit,
+            surroundings,
             values,
             battery,
             troubles: Vec::new(),
             scale: random.normal(1.0, 0.003),
-            slip: random.between(0.01, 0.05),
+            slip: random.between(0.01, most_slip),
             sight: random.between(0.6, 1.0),
             false_alarm: random.between(0.01, 0.06),
             drift: random.between(0.0, 0.01),
             minutes: 0.0,
+            slipped: false,
+        };
+        if yard {
+            // Looks are right 95 times in 100, and the battery falls as it is used.
+            (world.sight, world.false_alarm) = (1.0, 0.05);
+            world.drift *= 3.0;
+            world.circuit = Arc::new(own_coils(&world.circuit, random));
+        }
+        world
+    }
+
+    /// The machine as it stands, its coils as they are.
+    pub fn circuit(&self) -> &Circuit {
+        &self.circuit
+    }
+
+    /// Whether it stands in the yard.
+    pub fn is_yard(&self) -> bool {
+        self.surroundings == Surroundings::Yard
+    }
+
+    /// The battery's volts at rest now, where it has one.
+    pub fn battery_volts(&self) -> Option<f64> {
+        self.battery.map(|(_, volts)| volts - self.drift * self.minutes)
+    }
+
+    /// The battery is at these volts from now on.
+    pub fn set_battery(&mut self, to: f64) {
+        let lost = self.drift * self.minutes;
+        if let Some((_, volts)) = &mut self.battery {
+            *volts = to + lost;
         }
     }
 
+    /// Whether the last thing observed was a slip of the hand.
+    pub fn slipped(&self) -> bool {
+        self.slipped
+    }
+
     /// A fault of this kind, of a size that no bin knows.
-    pub fn draw(fault: &Fault, suspect: usize, random: &mut Random) -> Trouble {
+    pub fn draw(
+        fault: &Fault,
+        suspect: usize,
+        surroundings: Surroundings,
+        random: &mut Random,
+    ) -> Trouble {
+        let yard = surroundings == Surroundings::Yard;
         let change = match fault.mode {
+            // In the yard from what matters upward, where it sits.
+            FaultMode::HighResistance if yard => {
+                fault.at(random.log_between(fault.magnitudes()[0], 300.0))
+            }
             FaultMode::HighResistance => fault.at(random.log_between(0.3, 300.0)),
             FaultMode::BatteryFlat => fault.at(random.between(4.0, 12.1)),
             FaultMode::BatteryWeak => fault.at(random.log_between(0.03, 5.0)),
@@ -86,7 +143,8 @@ impl<'c> World<'c> {
             FaultMode::Water => fault.at(random.log_between(200.0, 8000.0)),
             _ => fault.at(fault.magnitudes()[0]),
         };
-        let shows = if fault.mode.lasts() { 1.0 } else { random.between(0.1, 0.5) };
+        let often = if yard { [0.03, 0.3] } else { [0.1, 0.5] };
+        let shows = if fault.mode.lasts() { 1.0 } else { random.between(often[0], often[1]) };
         Trouble { suspect, change, shows }
     }
 
@@ -94,7 +152,7 @@ impl<'c> World<'c> {
     pub fn with(&self, changes: &[Change], condition: &Condition) -> Noticed {
         let mut all = self.values();
         all.extend_from_slice(changes);
-        noticed(self.circuit, &all, condition)
+        noticed(&self.circuit, &all, condition)
     }
 
     /// Every part at its own value, the battery as drained as it is by now.
@@ -112,7 +170,12 @@ impl<'c> World<'c> {
     }
 
     /// What is wrong just now: what comes and goes may not show.
-    fn wrong(&self, suspects: &[Suspect], set_up: &[SetUp], random: &mut Random) -> Vec<Change> {
+    pub fn wrong(
+        &self,
+        suspects: &[Suspect],
+        set_up: &[SetUp],
+        random: &mut Random,
+    ) -> Vec<Change> {
         let mut all = self.values();
         for trouble in &self.troubles {
             let places = &suspects[trouble.suspect].places;
@@ -128,46 +191,58 @@ impl<'c> World<'c> {
     /// What a truthful ear and eye notice in a condition.
     fn notices(&self, suspects: &[Suspect], condition: &Condition, random: &mut Random) -> Noticed {
         let wrong = self.wrong(suspects, &[], random);
-        noticed(self.circuit, &wrong, condition)
+        noticed(&self.circuit, &wrong, condition)
+    }
+
+    /// What is noticed of something tried with these changes to the machine.
+    pub fn tried(
+        &self,
+        changes: &[Change],
+        condition: &Condition,
+        sense: Sense,
+        random: &mut Random,
+    ) -> Observation {
+        Observation::Sensed(sensed(&noticed(&self.circuit, changes, condition), sense, random))
     }
 
     /// Does one thing; what is recorded of it.
     pub fn observe(
-        &self,
+        &mut self,
         suspects: &[Suspect],
         action: TestAction,
         (condition, set_up): (&Condition, &[SetUp]),
         random: &mut Random,
     ) -> Observation {
         let slips = random.happens(self.slip);
+        self.slipped = slips;
+        let circuit = &*self.circuit;
         match action {
             TestAction::Look(looked) => {
                 Observation::Inspected(looked, self.looks_bad(suspects, looked, random))
             }
             TestAction::Try(sense) => {
-                let at =
-                    if slips { slack(self.circuit, condition, random) } else { condition.clone() };
+                let at = if slips { slack(circuit, condition, random) } else { condition.clone() };
                 let noticed = self.notices(suspects, &at, random);
                 Observation::Sensed(sensed(&noticed, sense, random))
             }
             TestAction::Measure { instrument, red, black } => {
-                let node = |point: usize| node(self.circuit, point);
+                let node = |point: usize| node(circuit, point);
                 let (red, black) = (node(red), node(black));
                 let mut wrong = self.wrong(suspects, set_up, random);
-                wrong.extend(set_up.iter().flat_map(|s| s.changes(self.circuit)));
+                wrong.extend(set_up.iter().flat_map(|s| s.changes(circuit)));
                 let way = if slips { random.index(3) } else { 3 };
                 let (condition, at) = match way {
                     // The key let go, or another control not held.
-                    0 => (slack(self.circuit, condition, random), red),
+                    0 => (slack(circuit, condition, random), red),
                     // The next terminal.
                     1 => {
-                        let points = self.circuit.document().test_points.len();
+                        let points = circuit.document().test_points.len();
                         (condition.clone(), node(random.index(points)))
                     }
                     _ => (condition.clone(), red),
                 };
-                let relays = relays(self.circuit, &wrong, &condition);
-                let shown = read(self.circuit, &condition, relays, &wrong, instrument, (at, black));
+                let relays = relays(circuit, &wrong, &condition);
+                let shown = read(circuit, &condition, relays, &wrong, instrument, (at, black));
                 // A probe that does not touch.
                 let shown = if way == 2 { Err(Refusal::Live { volts: 0.0 }) } else { shown };
                 let reading = self.shown(instrument, shown.ok(), random);
@@ -232,7 +307,7 @@ pub fn relays(circuit: &Circuit, changes: &[Change], condition: &Condition) -> R
 }
 
 /// The condition with a control not as it should be: a momentary one let go, else any one moved.
-fn slack(circuit: &Circuit, condition: &Condition, random: &mut Random) -> Condition {
+pub fn slack(circuit: &Circuit, condition: &Condition, random: &mut Random) -> Condition {
     let mut slack = condition.clone();
     for (i, control) in circuit.controls.iter().enumerate() {
         let position = &control.positions[usize::from(condition.positions[i])];

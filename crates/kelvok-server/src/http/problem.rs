@@ -179,6 +179,19 @@ impl From<EntryError> for Problem {
             }
             EntryError::NoBattery => Self::field("event", "This machine has no battery."),
             EntryError::EmptyNote => Self::field("text", "Say what was noticed."),
+            EntryError::EngineStands => Self::field(
+                "engine",
+                "Spark and a sniff of fuel are tried while the engine turns: set it to cranking.",
+            ),
+            EntryError::NoFuelSolenoid => Self::field("what", "This machine has no fuel solenoid."),
+            EntryError::LetsGo => Self::field(
+                "what",
+                "What a hand holds lets go again: say it with the test it is held for.",
+            ),
+            EntryError::JumpsNothing(_) => {
+                Self::field("to", "Both ends of the jumper are on the same piece of metal.")
+            }
+            EntryError::FuseOfNothing => Self::field("fuse", "A fuse of 0 A carries nothing."),
         }
     }
 }

@@ -82,7 +82,9 @@ fn told(circuit: &Circuit, entries: Vec<Entry>) -> Result<Vec<Entry>, Problem> {
     let told = entries.into_iter().map(|entry| {
         let measured = matches!(
             entry.observation,
-            ObservationEntry::Reading { .. } | ObservationEntry::PutBack { .. }
+            ObservationEntry::Reading { .. }
+                | ObservationEntry::PutBack { .. }
+                | ObservationEntry::Arranged { .. }
         );
         if measured {
             return Err(Problem::field("entries", "A reading is recorded, not told."));

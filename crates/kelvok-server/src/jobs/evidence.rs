@@ -8,8 +8,8 @@ use axum::extract::State;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
-    BatteryEvent, EngineDoes, Entry, Heard, LookEntry, ObservationEntry, Repair, SetUpEntry,
-    Source, Work, parse_reading,
+    BatteryEvent, CloseUpEntry, EngineDoes, Entry, Heard, LookEntry, ObservationEntry, Repair,
+    SetUpEntry, Source, Work, parse_reading,
 };
 use kelvok_store::{LogEntry, Void, Voided};
 use serde::{Deserialize, Serialize};
@@ -107,6 +107,10 @@ pub enum Observed {
         #[serde(default)]
         note: String,
     },
+    /// What shows only to who puts a finger, a tester or a squirt of fuel to it.
+    CloseUp { what: CloseUpEntry },
+    /// Something was taken off, or a jumper put on, and stays so until it is put back.
+    Arranged { what: SetUpEntry },
     /// What had been taken off for a test is back on.
     PutBack { what: SetUpEntry },
     /// Somebody had worked on a unit before the job began.
@@ -178,6 +182,8 @@ pub async fn record(
         Observed::Repaired { unit, how, note } => {
             ObservationEntry::Repaired { unit, how, note: input::words("note", &note, 2000)? }
         }
+        Observed::CloseUp { what } => ObservationEntry::CloseUp { what },
+        Observed::Arranged { what } => ObservationEntry::Arranged { what },
         Observed::PutBack { what } => ObservationEntry::PutBack { what },
         Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
         Observed::Ran { minutes } => ObservationEntry::Ran { minutes },

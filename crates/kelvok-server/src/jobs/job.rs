@@ -9,7 +9,7 @@ use crate::jobs::evidence::EvidenceView;
 use crate::jobs::mark::mark_of;
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
-use crate::views::names::{FoundView, PointView, SetUpView, UnitView};
+use crate::views::names::{CloseUpView, FoundView, NameView, PointView, SetUpView, UnitView};
 use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
 use axum::Json;
@@ -119,6 +119,12 @@ pub struct JobView {
     pub set_ups: Vec<SetUpView>,
     /// What was taken off for a test and is not back on; the job cannot be closed before it is.
     pub still_off: Vec<SetUpView>,
+    /// Wires that may be taken off one at a time.
+    pub wires: Vec<NameView>,
+    /// Lamps and glow plugs.
+    pub lamps: Vec<NameView>,
+    /// What shows only to who puts a finger, a tester or a squirt of fuel to it.
+    pub close_ups: Vec<CloseUpView>,
     /// It has a battery.
     pub battery: bool,
     /// Jumper cables hang on the battery; the job cannot be closed before they are off.
@@ -297,6 +303,9 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         black: circuit.usual_black().map(|i| document.test_points[i].terminal.clone()),
         set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),
         still_off: SetUpView::all(circuit, &loaded.still_off()),
+        wires: NameView::wires(circuit),
+        lamps: NameView::lamps(circuit),
+        close_ups: CloseUpView::all(circuit),
         battery: circuit.posts().is_some(),
         jumper_on: loaded.jumper_on(),
         repairs: RepairableView::all(&loaded.compiled),
@@ -403,8 +412,7 @@ pub async fn set_status(
         let off = SetUpView::all(loaded.compiled.circuit(), &loaded.still_off());
         if !off.is_empty() {
             let names: Vec<_> = off.iter().map(|s| s.name.as_str()).collect();
-            let sentence =
-                format!("Still off: {}. Put it back before you close.", names.join(", "));
+            let sentence = format!("To put back: {}. Do that before you close.", names.join(", "));
             return Err(Problem::field("status", sentence));
         }
         if loaded.jumper_on() {

@@ -33,6 +33,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(diagnosis::diagnosis))
         .routes(routes!(diagnosis::forecast::get))
         .routes(routes!(diagnosis::own_test::weigh_own_test))
+        .routes(routes!(diagnosis::forewarn::forewarn))
         .routes(routes!(sweeps::list))
         .routes(routes!(stories::json))
         .routes(routes!(stories::csv))

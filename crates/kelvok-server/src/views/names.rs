@@ -1,7 +1,8 @@
 //! How the circuit's things are named to the outside: units, elements, test points.
 
-use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind};
-use kelvok_core::diagnosis::{Evidence, SetUp, SetUpEntry, Unit};
+use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, NodeId};
+use kelvok_core::diagnosis::{CloseUpEntry, Evidence, SetUp, SetUpEntry, Unit, lamp_part};
+use kelvok_core::machine::lower;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -176,12 +177,76 @@ impl SetUpView {
             }
             SetUp::Shaken(place) => circuit.document().places[place].name.clone(),
             SetUp::BatteryOff => "battery".to_owned(),
+            SetUp::WireOff(wire) => {
+                let document = circuit.document();
+                document.wire_name(&document.wires[wire]).to_string()
+            }
+            SetUp::Jumper { ends: (from, to), .. } => {
+                let [from, to] = [from, to].map(|end| lower(point_name(circuit, end)));
+                format!("jumper wire, {from} to {to}")
+            }
         };
         Self { entry: SetUpEntry::of(circuit, set_up), name }
     }
 
     pub fn all(circuit: &Circuit, set_ups: &[SetUp]) -> Vec<Self> {
         set_ups.iter().map(|s| Self::of(circuit, *s)).collect()
+    }
+}
+
+/// A node by the test point on it that is reached with nothing off, else by any, else by its terminal.
+fn point_name(circuit: &Circuit, node: NodeId) -> &str {
+    let points = &circuit.document().test_points;
+    let here = |i: &usize| circuit.test_point(*i) == Some(node);
+    let all = || (0..points.len()).filter(here);
+    let found = all().find(|i| points[*i].unplugged.is_none()).or_else(|| all().next());
+    found.map_or_else(|| circuit.node_name(node), |i| &points[i].name)
+}
+
+/// Something by its id, with what to call it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct NameView {
+    pub id: String,
+    pub name: String,
+}
+
+impl NameView {
+    /// Its lamps and glow plugs.
+    pub fn lamps(circuit: &Circuit) -> Vec<Self> {
+        let parts = (0..).map_while(|lamp| lamp_part(circuit, lamp)).map(|p| circuit.part(p));
+        parts.map(|p| Self { id: p.id.clone(), name: p.name.clone() }).collect()
+    }
+
+    /// The wires of a machine, by color and ends.
+    pub fn wires(circuit: &Circuit) -> Vec<Self> {
+        let document = circuit.document();
+        let view = |wire| Self {
+            id: Unit::Wire(wire).id(circuit),
+            name: document.wire_name(&document.wires[wire]).to_string(),
+        };
+        (0..document.wires.len()).map(view).collect()
+    }
+}
+
+/// Something that can be found out close up, with what to call it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct CloseUpView {
+    /// As it is at its best.
+    pub entry: CloseUpEntry,
+    pub name: String,
+    /// The engine must turn for it.
+    pub turning: bool,
+}
+
+impl CloseUpView {
+    /// Everything of a machine.
+    pub fn all(circuit: &Circuit) -> Vec<Self> {
+        let view = |entry: CloseUpEntry| {
+            let part = entry.part().and_then(|id| circuit.part_named(id));
+            let name = part.map(|p| circuit.part(p).name.clone()).unwrap_or_default();
+            Self { turning: entry.wants_turning(), entry, name }
+        };
+        CloseUpEntry::all(circuit).into_iter().map(view).collect()
     }
 }
 

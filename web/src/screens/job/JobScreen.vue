@@ -222,6 +222,7 @@ useJobKeys({
         :target="target"
         :tried="tried"
         :condition="condition"
+        :engine="engine"
         :waiting="recorder.waiting.value"
         :busy="recorder.busy.value"
         :refused="refused"
@@ -252,6 +253,7 @@ useJobKeys({
         :busy="recorder.busy.value"
         :closed="!open"
         :diagnosis="diagnosis"
+        :job="job"
         @noticed="(observed, how, at) => recordNoticed(observed, undefined, how, at)"
         @before="before = !before"
       />

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { storyAddress, type DiagnosisView, type EvidenceView, type JobView } from '../../api/client'
 import { clock } from '../../words/numbers'
 import { observed } from '../../words/observed'
+import { standsWords } from '../../words/setUps'
 import { conditionWords } from '../../words/tests'
 import { list, lower, unitName } from '../../words/units'
 import { SAY } from '../../words/say'
@@ -35,26 +36,6 @@ function how(e: EvidenceView): string {
   return [...told, ...(e.entry.at_times ? [times] : [])].join(', ')
 }
 
-type SetUp = NonNullable<EvidenceView['entry']['set_up']>[number]
-
-/** What was set up, as it stands beside the entry. */
-function undone(s: SetUp): string {
-  switch (s.kind) {
-    case 'unplugged':
-      return `${props.job.part_names[s.connector] ?? s.connector} off`
-    case 'shaken':
-      return 'harness shaken'
-    case 'lamp-in-place':
-      return `${props.job.part_names[s.connector] ?? s.connector} off, lamp in place`
-    case 'battery-off':
-      return 'battery off'
-    case 'freed-by-hand':
-      return 'plunger let out'
-    case 'pressed-by-hand':
-      return 'pressed by hand'
-  }
-}
-
 const entries = computed(() =>
   [
     ...props.job.evidence.map((e) => ({
@@ -65,7 +46,7 @@ const entries = computed(() =>
       words: observed(props.job, e),
       proved: proved(e),
       set: conditionWords(props.job.controls, e.entry.condition, e.entry.engine),
-      undo: (e.entry.set_up ?? []).map(undone).join(', '),
+      undo: (e.entry.set_up ?? []).map((s) => standsWords(props.job, s)).join(', '),
       how: how(e),
       voided: e.voided,
       reading: true,

@@ -9,8 +9,8 @@ const emit = defineEmits<{ back: [what: SetUpEntry]; jumperOff: [] }>()
 </script>
 
 <template>
-  <section v-if="off.length || jumperOn" class="off" :aria-label="SAY.common.stillOff">
-    <b v-if="off.length">{{ SAY.job.stillOff }}</b>
+  <section v-if="off.length || jumperOn" class="off" :aria-label="SAY.common.toPutBack">
+    <b v-if="off.length">{{ SAY.job.toPutBack }}</b>
     <v-btn v-for="s in off" :key="backWords(s)" :disabled="busy" @click="emit('back', s.entry)">{{
       backWords(s)
     }}</v-btn>
@@ -34,7 +34,9 @@ const emit = defineEmits<{ back: [what: SetUpEntry]; jumperOff: [] }>()
 }
 .off :deep(.v-btn) {
   background: var(--panel);
+  height: auto;
   min-height: 44px;
+  padding-block: 6px;
 }
 .off :deep(.v-btn__content) {
   white-space: normal;

@@ -106,7 +106,7 @@ function print() {
       none="Nothing was tried after the repair."
     />
     <template v-if="job.still_off.length">
-      <h3>{{ SAY.common.stillOff }}</h3>
+      <h3>{{ SAY.common.toPutBack }}</h3>
       <p>{{ capital(list(job.still_off.map(offWords), 'and')) }}.</p>
     </template>
     <p v-if="job.jumper_on">{{ SAY.job.jumperCablesOn }}</p>

@@ -3,7 +3,7 @@
 use super::change::Change;
 use super::condition::Condition;
 use super::contact::{Actuator, Coil, Contact, ModuleCode, Plunger};
-use super::element::{Element, ElementKind};
+use super::element::{ALWAYS, Element, ElementKind};
 use super::ids::{ElementId, NodeId, PlungerId};
 use super::program::Program;
 use super::resolved::{Resolved, holds, resolve};
@@ -80,6 +80,29 @@ impl Circuit {
         let mut moves: Vec<_> = self.elements.iter().map(Element::moves).collect();
         moves.resize(edges.len(), false);
         Program::build(self.node_count(), &edges, &moves)
+    }
+
+    /// The circuit with more wires, behind all its own elements: nodes and elements keep their ids.
+    pub fn with_wires(&self, wires: &[((NodeId, NodeId), f64)]) -> Self {
+        let mut circuit = self.clone();
+        for ((a, b), ohms) in wires.iter().copied() {
+            let id = ElementId(circuit.elements.len() as u16);
+            circuit.elements.push(Element {
+                id: format!("jumper {}", id.0),
+                a,
+                b,
+                ohms,
+                tolerance: 0.2,
+                kind: ElementKind::Wire,
+                part: None,
+                wire: None,
+                live: ALWAYS,
+            });
+            circuit.around[a.index()].push((id, b, true));
+            circuit.around[b.index()].push((id, a, false));
+        }
+        circuit.program = Arc::new(circuit.program_with(&[]));
+        circuit
     }
 
     /// The pairs of nodes that the changes it came with join.

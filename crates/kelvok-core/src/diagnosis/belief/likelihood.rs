@@ -263,6 +263,7 @@ pub(crate) fn fit_benched(own: bool, bad: bool) -> Fit {
 pub(crate) fn same_kind(a: &Observation, b: &Observation) -> bool {
     match (a, b) {
         (Observation::Sensed(_), Observation::Sensed(_)) => true,
+        (Observation::CloseUp(a), Observation::CloseUp(b)) => a.is_of_the_same(*b),
         (Observation::Inspected(a, _), Observation::Inspected(b, _)) => a == b,
         (Observation::Benched(a, _), Observation::Benched(b, _)) => a == b,
         (Observation::Read { instrument: a, .. }, Observation::Read { instrument: b, .. }) => {

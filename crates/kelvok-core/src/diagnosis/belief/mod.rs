@@ -4,6 +4,7 @@
 //! the log ([`run`]), learning on the way what each leaves open ([`unknowns`]); what comes of it is a
 //! [`Belief`].
 
+mod close_up;
 mod failures;
 mod likelihood;
 mod outcome;
@@ -15,6 +16,7 @@ mod size;
 mod slips;
 mod unknowns;
 
+pub(crate) use close_up::fit_close_up;
 pub(crate) use likelihood::{
     DROP_VOLTS, LEADS_OHMS, Place, ac_spread, fit_reading, fit_sensed, looks_bad,
 };

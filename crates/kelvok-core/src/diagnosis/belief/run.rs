@@ -1,10 +1,12 @@
 //! Explanations taken through a log, entry by entry.
 
+use super::close_up::fit_close_up;
 use super::failures::Failures;
 use super::likelihood::{Fit, Place, fit_benched, fit_inspected, fit_reading, fit_sensed};
 use super::pairs::Pairs;
 use super::unknowns::Unknowns;
-use crate::diagnosis::evidence::{BatteryEvent, Evidence, Observation, Probe, SetUp, Unit};
+use crate::circuit::{Crank, Engine};
+use crate::diagnosis::evidence::{BatteryEvent, Evidence, Observation, Probe, Sensed, SetUp, Unit};
 use crate::diagnosis::faults::{Scenario, State, likelier_after};
 use crate::diagnosis::predict::{
     Affairs, FaultDictionary, FaultModel, Predicted, Shown, Situation, nominal_volts,
@@ -15,6 +17,8 @@ use std::sync::Arc;
 
 /// The chance that what is described as coming and going does not.
 const SAID_AT_TIMES: f64 = 0.05;
+/// What does not turn is called cranking at this chance: who clicks and clicks the key says so.
+const CALLED_CRANKING: f64 = 0.1;
 /// A fault is of any size: the chance that it is nearer to the next size, either way.
 const BESIDE: f64 = 0.25;
 /// Shaken where it sits, a fault that comes and goes shows at this chance.
@@ -221,6 +225,13 @@ impl Sight {
 /// What is noticed, by scenario.
 type Noticing = Arc<[Shown]>;
 
+/// Whether an entry was made while the starter turned the engine, and is not about the starter.
+fn turned_by_its_starter(model: &FaultModel, entry: &Evidence) -> bool {
+    let heard = matches!(entry.observation, Observation::Sensed(Sensed::Starter(_)));
+    let recoil = model.circuit.document().drive.recoil;
+    entry.condition.engine == Engine::Cranking && !heard && !recoil
+}
+
 /// An entry of the log, and what every scenario would have shown.
 struct Recalled<'a> {
     model: &'a FaultModel,
@@ -233,6 +244,8 @@ struct Recalled<'a> {
     /// log on many threads, which must not ask.
     sights: Option<(Sight, Sight)>,
     shown: Option<(Noticing, Noticing)>,
+    /// It was made while the starter turned the engine, which is an observation of its own.
+    cranked: bool,
     place: Place,
     failures: Failures,
 }
@@ -246,7 +259,10 @@ impl<'a> Recalled<'a> {
     ) -> Self {
         let acts = matches!(
             entry.observation,
-            Observation::Sensed(_) | Observation::Read { .. } | Observation::Ran { .. }
+            Observation::Sensed(_)
+                | Observation::CloseUp(_)
+                | Observation::Read { .. }
+                | Observation::Ran { .. }
         );
         let dictionaries = acts.then(|| {
             let situation = Situation::new(&entry.condition, &entry.set_up);
@@ -260,7 +276,9 @@ impl<'a> Recalled<'a> {
             }
             _ => None,
         };
-        let shown = dictionaries.as_ref().filter(|_| sights.is_none()).map(|(own, both)| {
+        let cranked = turned_by_its_starter(model, entry);
+        let noticing = dictionaries.as_ref().filter(|_| sights.is_none() || cranked);
+        let shown = noticing.map(|(own, both)| {
             let both = both.as_ref().map(|both| both.shown());
             (own.shown(), both.unwrap_or_else(|| Arc::from([])))
         });
@@ -275,7 +293,7 @@ impl<'a> Recalled<'a> {
             }
             _ => Place::Elsewhere,
         };
-        Self { model, pairs, entry, dictionaries, sights, shown, place, failures }
+        Self { model, pairs, entry, dictionaries, sights, shown, cranked, place, failures }
     }
 
     /// How the entry fits a state, and what it tells of what is unknown there.
@@ -346,7 +364,7 @@ impl<'a> Recalled<'a> {
             Some(pair) => (both, pair),
             None => (own, scenario),
         };
-        shown.get(at) == shown.first()
+        shown.get(at).zip(shown.first()).is_none_or(|(shown, sound)| shown.looks_like(sound))
     }
 
     /// Whether the harness was shaken where the fault sits.
@@ -358,6 +376,23 @@ impl<'a> Recalled<'a> {
     }
 
     fn fit_scenario(&self, scenario: usize, unknowns: &mut Unknowns) -> Fit {
+        let fit = self.fit_shown(scenario, unknowns);
+        let turns = !self.cranked || self.turns(scenario);
+        Fit { honest: if turns { fit.honest } else { fit.honest * CALLED_CRANKING }, ..fit }
+    }
+
+    /// Whether the starter turns the engine under a scenario.
+    fn turns(&self, scenario: usize) -> bool {
+        let Some((own, both)) = &self.shown else { return true };
+        let shown = match scenario.checked_sub(self.model.suspects.scenarios.len()) {
+            Some(pair) => both.get(pair),
+            None => own.get(scenario),
+        };
+        shown.is_none_or(|shown| matches!(shown.crank, Crank::Yes | Crank::Slow))
+    }
+
+    /// The same, whether it turns or not.
+    fn fit_shown(&self, scenario: usize, unknowns: &mut Unknowns) -> Fit {
         let neutral = Fit { honest: 1.0, slip: 1.0 };
         let Some((own, both)) = &self.dictionaries else {
             return neutral;
@@ -369,16 +404,23 @@ impl<'a> Recalled<'a> {
             (None, _) => (own, scenario),
         };
         match self.entry.observation {
-            Observation::Sensed(sensed) => {
+            Observation::Sensed(_) | Observation::CloseUp(_) => {
                 let Some((own, both)) = &self.shown else {
                     return neutral;
                 };
+                let fit = |shown: &Shown| match self.entry.observation {
+                    Observation::Sensed(sensed) => fit_sensed(sensed, shown),
+                    Observation::CloseUp(seen) => {
+                        fit_close_up(&self.model.circuit, seen, shown.details)
+                    }
+                    _ => neutral,
+                };
                 let (shown, scenarios) =
                     (if scenario < first { own } else { both }, self.scenarios(scenario));
-                let own = fit_sensed(sensed, &shown[at]);
+                let own = fit(&shown[at]);
                 // A fault is of any size: what the next ones would show is half as likely.
                 let next = |(less, more): (usize, usize)| {
-                    let [less, more] = [less, more].map(|c| fit_sensed(sensed, &shown[c]));
+                    let [less, more] = [less, more].map(|c| fit(&shown[c]));
                     own.either(0.5, less.either(0.5, more))
                 };
                 scenarios[at].sizes.map_or(own, next)

@@ -40,7 +40,8 @@ impl Complaint {
         let ran = log.iter().any(|e| running(e) || repaired(e));
         let cranked = ran || log.iter().any(|e| e.condition.engine == Engine::Cranking);
         let until = log.iter().rposition(Evidence::repairs).unwrap_or(0);
-        let noticed = log[..until].iter().filter(|e| e.is_behavior() && e.condition != condition);
+        let noticed =
+            log[..until].iter().filter(|e| e.is_behavior_as_built() && e.condition != condition);
         let before: BTreeSet<_> = noticed.map(|e| e.condition.clone()).collect();
         let at_times = log.iter().any(|e| e.at_times);
         Self { condition, ran, cranked, at_times, before: before.into_iter().collect() }
@@ -69,7 +70,7 @@ pub(crate) fn complained_of(
     let noticed = log
         .iter()
         .rev()
-        .find(|e| e.is_behavior() && !still_works(circuit, e))
+        .find(|e| e.is_behavior_as_built() && !still_works(circuit, e))
         .map(|e| e.condition.clone());
     let nearest = || nearest_complete(circuit, start?, asked);
     noticed.or_else(nearest).unwrap_or_else(|| asked.clone())

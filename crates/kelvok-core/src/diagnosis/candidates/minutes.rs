@@ -22,6 +22,8 @@ const UNPLUG_MINUTES: f64 = 0.4;
 const BATTERY_MINUTES: f64 = 0.6;
 /// The plug off, and a lamp clipped to its pin and to ground.
 const LAMP_MINUTES: f64 = 0.8;
+const WIRE_MINUTES: f64 = 0.7;
+const JUMPER_MINUTES: f64 = 0.6;
 const BY_HAND_MINUTES: f64 = 0.15;
 const SHAKE_MINUTES: f64 = 0.5;
 const MOVE_MINUTES: f64 = 0.1;
@@ -148,6 +150,8 @@ fn cost(set_up: SetUp) -> f64 {
         SetUp::Shaken(_) => SHAKE_MINUTES,
         SetUp::BatteryOff => BATTERY_MINUTES,
         SetUp::LampInPlace(_) => LAMP_MINUTES,
+        SetUp::WireOff(_) => WIRE_MINUTES,
+        SetUp::Jumper { .. } => JUMPER_MINUTES,
     }
 }
 

@@ -36,6 +36,8 @@ pub enum Caution {
     BladesTurn,
     /// The kill lead is off: nothing can stop the engine. It must not be cranked, nor pulled.
     KillLeadOff,
+    /// A jumper is on.
+    JumperWire,
 }
 
 impl Caution {
@@ -75,6 +77,10 @@ impl Caution {
                 "The kill wire is off its module: nothing can stop the engine. It must not be \
                  started."
             }
+            Self::JumperWire => {
+                "A fused jumper, 15 A. Blades off, neutral and brake set, wheels chocked. Last clip \
+                 on where you stand clear; take it off before anything else."
+            }
         }
     }
 }
@@ -101,6 +107,14 @@ pub enum Danger {
     CannotBeStopped,
     /// Jumper cables feed the machine, whatever its own battery's clamp does.
     JumperOn,
+    /// A jumper lies across the battery, or nearly.
+    ShortsBattery,
+    /// A jumper's own fuse would blow on a good machine.
+    BlowsJumperFuse,
+    /// A jumper feeds a kill wire from the battery.
+    BatteryOnKillWire,
+    /// With the jumper it cranks, or runs on, where a good machine would not.
+    BypassesInterlock,
 }
 
 impl Danger {
@@ -138,6 +152,21 @@ impl Danger {
                 "The jumper cables still feed this machine, even with its battery clamp off. Take \
                  the cables off first."
             }
+            Self::ShortsBattery => {
+                "This puts the battery straight to ground: the wire burns and the battery can \
+                 burst. Don’t."
+            }
+            Self::BlowsJumperFuse => {
+                "A good machine draws more here than this fuse carries: it would blow and tell you \
+                 nothing."
+            }
+            Self::BatteryOnKillWire => {
+                "This puts battery volts on the kill wire: it destroys the ignition module. Don’t."
+            }
+            Self::BypassesInterlock => {
+                "With this jumper the safety switches no longer stop it. Only for this one test, \
+                 nobody near belts and blades. Take it off before anything else."
+            }
         }
     }
 }
@@ -149,6 +178,8 @@ pub(crate) struct Hazards {
     pub kill_nodes: BTreeSet<NodeId>,
     /// Connectors, by part, that a kill wire runs through.
     pub kill_plugs: BTreeSet<usize>,
+    /// Its wires, by index.
+    kill_wires: BTreeSet<usize>,
     /// Sets of them that take the modules off their wires: off all ways to ground at once where
     /// plugs do that, else each off some.
     pub cuts: Vec<Vec<usize>>,
@@ -164,6 +195,7 @@ pub(crate) struct Hazards {
 struct KillWay {
     ends: [NodeId; 2],
     connector: Option<usize>,
+    wire: Option<usize>,
 }
 
 impl Hazards {
@@ -171,6 +203,7 @@ impl Hazards {
         let mut hazards = Self {
             kill_nodes: BTreeSet::new(),
             kill_plugs: BTreeSet::new(),
+            kill_wires: BTreeSet::new(),
             cuts: Vec::new(),
             start_plugs: start_plugs(circuit),
             leads: BTreeSet::new(),
@@ -190,9 +223,11 @@ impl Hazards {
         let ways = ways.map(|(_, e)| KillWay {
             ends: [e.a, e.b],
             connector: e.part.filter(|_| e.kind == ElementKind::Joint),
+            wire: e.wire,
         });
         hazards.ways = ways.collect();
         hazards.kill_plugs = hazards.ways.iter().filter_map(|w| w.connector).collect();
+        hazards.kill_wires = hazards.ways.iter().filter_map(|w| w.wire).collect();
         let all: Option<BTreeSet<usize>> = parting.into_iter().collect();
         hazards.cuts = match all {
             Some(plugs) if !plugs.is_empty() => vec![plugs.into_iter().collect()],
@@ -240,7 +275,10 @@ impl Hazards {
         if !self.kill_nodes.contains(&node) {
             return false;
         }
-        let off = |e: &KillWay| e.connector.is_some_and(|c| set_up.contains(&SetUp::Unplugged(c)));
+        let off = |e: &KillWay| {
+            e.connector.is_some_and(|c| set_up.contains(&SetUp::Unplugged(c)))
+                || e.wire.is_some_and(|w| set_up.contains(&SetUp::WireOff(w)))
+        };
         let mut reached = self.leads.clone();
         loop {
             let before = reached.len();
@@ -274,7 +312,11 @@ impl Hazards {
 
     /// Whether this part of the set-up leaves the engine without its kill lead.
     pub fn unkillable(&self, set_up: &[SetUp]) -> bool {
-        set_up.iter().any(|s| matches!(s, SetUp::Unplugged(p) if self.kill_plugs.contains(p)))
+        set_up.iter().any(|s| match s {
+            SetUp::Unplugged(plug) => self.kill_plugs.contains(plug),
+            SetUp::WireOff(wire) => self.kill_wires.contains(wire),
+            _ => false,
+        })
     }
 }
 
@@ -404,10 +446,16 @@ pub(crate) fn cautions(
             let e = circuit.element(j);
             reaches_battery(circuit, e.a)
         }),
+        SetUp::WireOff(wire) => {
+            circuit.elements().any(|(_, e)| e.wire == Some(*wire) && reaches_battery(circuit, e.a))
+        }
         _ => false,
     });
     if bares_feed && !battery_off {
         all.push(Caution::LiveHarness);
+    }
+    if set_up.iter().any(|s| matches!(s, SetUp::Jumper { .. })) {
+        all.push(Caution::JumperWire);
     }
     all
 }

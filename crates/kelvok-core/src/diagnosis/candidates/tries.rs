@@ -50,7 +50,9 @@ impl Candidates<'_> {
                     actions.extend(clutch.then_some(Sense::Blades));
                     actions.extend((0..lamps).map(Sense::Lamp));
                 }
-                Engine::Cranking if self.complaint.cranked => actions.push(Sense::Engine),
+                Engine::Cranking if self.complaint.cranked && self.turns(&condition) => {
+                    actions.push(Sense::Engine);
+                }
                 Engine::Running if self.complaint.ran => {
                     actions.push(Sense::Engine);
                     actions.extend(coupled.then_some(Sense::Blades));
@@ -65,6 +67,12 @@ impl Candidates<'_> {
             all.push(self.context(&condition, vec![], actions));
         }
         all
+    }
+
+    /// Whether a good machine's engine turns, by its starter or its rope.
+    fn turns(&self, condition: &Condition) -> bool {
+        let sound = operating_point(self.circuit, condition, Relays::default(), &[], &[]);
+        self.circuit.turns(condition, &sound.outcome)
     }
 
     /// Whether a good machine that runs goes on running.

@@ -1,6 +1,7 @@
 //! Evidence by name, as it is stored and sent; [`Entry::resolve`] turns the names into a circuit's.
 
 use super::battery_event::BatteryEvent;
+use super::close_up_entry::CloseUpEntry;
 use super::log::Evidence;
 use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
 use super::repair::Repair;
@@ -74,6 +75,18 @@ pub enum SetUpEntry {
         connector: String,
     },
     BatteryOff,
+    /// One wire, by id, off its stud or out of its plug.
+    WireOff {
+        wire: String,
+    },
+    /// A jumper wire between two terminals, as `part.terminal`.
+    Jumper {
+        from: String,
+        to: String,
+        /// What its fuse is rated at, in amperes, if it has one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        fuse: Option<u16>,
+    },
 }
 
 /// What was observed, by names.
@@ -104,6 +117,10 @@ pub enum ObservationEntry {
     },
     /// A unit was tested by itself on the bench; whether it was bad.
     Benched { unit: String, bad: bool },
+    /// What shows only to who puts a finger, a tester or a squirt of fuel to it.
+    CloseUp { what: CloseUpEntry },
+    /// Something was taken off, or a jumper put on, and stays so until it is put back.
+    Arranged { what: SetUpEntry },
     /// What had been taken off for a test is back on.
     PutBack { what: SetUpEntry },
     /// Somebody had worked on a unit before the job began.
@@ -163,6 +180,18 @@ pub enum EntryError {
     NoBattery,
     #[error("a note says something")]
     EmptyNote,
+    #[error("spark and fuel are tried while the engine turns")]
+    EngineStands,
+    #[error("this machine has no fuel solenoid")]
+    NoFuelSolenoid,
+    #[error(
+        "a hand that holds a plunger or shakes a harness lets go again: it is said with the test"
+    )]
+    LetsGo,
+    #[error("both ends of the jumper are on the same piece of metal: {0}")]
+    JumpsNothing(String),
+    #[error("a fuse carries something")]
+    FuseOfNothing,
 }
 
 /// The plunger of a switch, by part id.
@@ -180,6 +209,12 @@ fn connector(circuit: &Circuit, id: &str) -> Result<usize, UnknownName> {
         .part_named(id)
         .filter(|part| circuit.joints(*part).next().is_some())
         .ok_or_else(|| UnknownName { what: "connector", name: id.to_owned() })
+}
+
+/// A wire, by id.
+fn wire(circuit: &Circuit, id: &str) -> Result<usize, UnknownName> {
+    let found = circuit.document().wires.iter().position(|w| w.id == id);
+    found.ok_or_else(|| UnknownName { what: "wire", name: id.to_owned() })
 }
 
 impl Unit {
@@ -225,11 +260,7 @@ impl LookEntry {
             Self::Fuse { fuse } => Inspected::Fuse(element(fuse)?),
             Self::Linkage { switch } => Inspected::Linkage(plunger(circuit, switch)?),
             Self::Lug { lug } => Inspected::Lug(element(lug)?),
-            Self::Wire { wire } => {
-                let found = circuit.document().wires.iter().position(|w| w.id == *wire);
-                let unknown = || UnknownName { what: "wire", name: wire.clone() };
-                Inspected::Wire(found.ok_or_else(unknown)?)
-            }
+            Self::Wire { wire: id } => Inspected::Wire(wire(circuit, id)?),
         })
     }
 
@@ -252,30 +283,39 @@ impl SetUpEntry {
     /// The same in the circuit's terms.
     ///
     /// # Errors
-    /// Names the connector or switch that the machine does not have.
-    pub fn resolve(&self, circuit: &Circuit) -> Result<SetUp, UnknownName> {
-        match self {
-            Self::Unplugged { connector: id } => connector(circuit, id).map(SetUp::Unplugged),
-            Self::PressedByHand { switch } => plunger(circuit, switch).map(SetUp::PressedByHand),
-            Self::FreedByHand { switch } => plunger(circuit, switch).map(SetUp::FreedByHand),
+    /// Names the connector, switch, wire or terminal that the machine does not have.
+    pub fn resolve(&self, circuit: &Circuit) -> Result<SetUp, EntryError> {
+        Ok(match self {
+            Self::Unplugged { connector: id } => SetUp::Unplugged(connector(circuit, id)?),
+            Self::PressedByHand { switch } => SetUp::PressedByHand(plunger(circuit, switch)?),
+            Self::FreedByHand { switch } => SetUp::FreedByHand(plunger(circuit, switch)?),
             Self::Shaken { place } => {
                 let found = circuit.document().places.iter().position(|p| p.id == *place);
-                found
-                    .map(SetUp::Shaken)
-                    .ok_or_else(|| UnknownName { what: "place", name: place.clone() })
+                let unknown = || UnknownName { what: "place", name: place.clone() };
+                SetUp::Shaken(found.ok_or_else(unknown)?)
             }
             Self::LampInPlace { connector: id } => {
-                let set_up = connector(circuit, id).map(SetUp::LampInPlace)?;
+                let set_up = SetUp::LampInPlace(connector(circuit, id)?);
                 // Of another plug it would change nothing, and be taken for all plugged in.
-                match set_up.changes(circuit).is_empty() {
-                    true => {
-                        Err(UnknownName { what: "plug of a solenoid or clutch", name: id.clone() })
-                    }
-                    false => Ok(set_up),
+                if set_up.changes(circuit).is_empty() {
+                    let what = "plug of a solenoid or clutch";
+                    return Err(UnknownName { what, name: id.clone() }.into());
                 }
+                set_up
             }
-            Self::BatteryOff => Ok(SetUp::BatteryOff),
-        }
+            Self::BatteryOff => SetUp::BatteryOff,
+            Self::WireOff { wire: id } => SetUp::WireOff(wire(circuit, id)?),
+            Self::Jumper { from, to, fuse } => {
+                let ends = (circuit.terminal(from)?, circuit.terminal(to)?);
+                if ends.0 == ends.1 {
+                    return Err(EntryError::JumpsNothing(format!("{from} and {to}")));
+                }
+                if *fuse == Some(0) {
+                    return Err(EntryError::FuseOfNothing);
+                }
+                SetUp::Jumper { ends, fuse: *fuse }
+            }
+        })
     }
 
     /// The entry that stands for a set-up.
@@ -292,6 +332,13 @@ impl SetUpEntry {
                 Self::LampInPlace { connector: circuit.part(part).id.clone() }
             }
             SetUp::BatteryOff => Self::BatteryOff,
+            SetUp::WireOff(wire) => {
+                Self::WireOff { wire: circuit.document().wires[wire].id.clone() }
+            }
+            SetUp::Jumper { ends: (from, to), fuse } => {
+                let name = |n| circuit.node_name(n).to_owned();
+                Self::Jumper { from: name(from), to: name(to), fuse }
+            }
         }
     }
 }
@@ -328,6 +375,12 @@ impl Entry {
             },
             Observation::Benched(unit, bad) => {
                 ObservationEntry::Benched { unit: unit.id(circuit), bad }
+            }
+            Observation::CloseUp(seen) => {
+                ObservationEntry::CloseUp { what: CloseUpEntry::of(circuit, seen) }
+            }
+            Observation::Arranged(what) => {
+                ObservationEntry::Arranged { what: SetUpEntry::of(circuit, what) }
             }
             Observation::PutBack(what) => {
                 ObservationEntry::PutBack { what: SetUpEntry::of(circuit, what) }
@@ -397,6 +450,13 @@ impl Entry {
             ObservationEntry::Benched { unit, bad } => {
                 Observation::Benched(Unit::named(circuit, unit)?, *bad)
             }
+            ObservationEntry::CloseUp { what } => {
+                Observation::CloseUp(what.resolve(circuit, self.engine)?)
+            }
+            ObservationEntry::Arranged { what } => match what.resolve(circuit)? {
+                what if what.stays() => Observation::Arranged(what),
+                _ => return Err(EntryError::LetsGo),
+            },
             ObservationEntry::PutBack { what } => Observation::PutBack(what.resolve(circuit)?),
             ObservationEntry::WorkedOn { unit, work } => {
                 Observation::WorkedOn(Unit::named(circuit, unit)?, *work)

@@ -56,6 +56,11 @@ impl Evidence {
         matches!(self.observation, Observation::Repaired(_) | Observation::Battery(_))
     }
 
+    /// Whether it says how the machine behaves as it stands in the yard, nothing off and nothing jumped.
+    pub fn is_behavior_as_built(&self) -> bool {
+        self.is_behavior() && self.set_up.is_empty()
+    }
+
     /// Whether it says how the machine behaves, rather than what a part or a point shows.
     pub fn is_behavior(&self) -> bool {
         matches!(self.observation, Observation::Sensed(_))

@@ -2,6 +2,8 @@
 
 mod action;
 mod battery_event;
+mod close_up;
+mod close_up_entry;
 mod document;
 mod entry;
 mod lamp_in_place;
@@ -16,6 +18,8 @@ mod unit;
 
 pub use action::TestAction;
 pub use battery_event::BatteryEvent;
+pub use close_up::{CloseUp, SparkSeen};
+pub use close_up_entry::CloseUpEntry;
 pub use document::{
     STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
 };

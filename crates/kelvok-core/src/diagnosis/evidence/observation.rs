@@ -1,6 +1,7 @@
 //! What may be observed: noticed, measured, looked at, done.
 
 use super::battery_event::BatteryEvent;
+use super::close_up::CloseUp;
 use super::set_up::SetUp;
 use super::unit::Unit;
 use crate::circuit::{Crank, ElementId, Instrument, LampState, NodeId, PlungerId, Reading};
@@ -113,6 +114,10 @@ pub enum Observation {
     /// A unit was tested by itself on the bench, with this result: it says more than its readings do,
     /// for a dead spot shows in none of them.
     Benched(Unit, bool),
+    /// What shows only to who puts a finger or a tester to it.
+    CloseUp(CloseUp),
+    /// Something was taken off, or a jumper put on, and stays so.
+    Arranged(SetUp),
     /// What had been taken off for a test is back on.
     PutBack(SetUp),
     /// The battery is not what it was.

@@ -1,8 +1,8 @@
 //! What the mechanic arranges before observing.
 
 use super::lamp_in_place;
-use crate::circuit::{Change, Circuit, ElementKind, PlungerId};
-use crate::machine::PartKind;
+use crate::circuit::{Change, Circuit, ElementId, ElementKind, NodeId, PlungerId};
+use crate::machine::{JUMPER_OHMS, PartKind};
 
 /// Something the mechanic arranged before observing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -20,10 +20,20 @@ pub enum SetUp {
     LampInPlace(usize),
     /// The battery's lead is off, so that ohms may be read anywhere.
     BatteryOff,
+    /// One wire, by index, is off its stud or out of its plug, the other end left on.
+    WireOff(usize),
+    /// A jumper wire joins two points.
+    Jumper {
+        /// Where its clips are.
+        ends: (NodeId, NodeId),
+        /// What its fuse is rated at, in amperes, if it has one.
+        fuse: Option<u16>,
+    },
 }
 
 impl SetUp {
-    /// Everything that can be set up on a machine.
+    /// Everything that can be set up on a machine, short of single wires taken off and of jumpers, which
+    /// are as many as there are pairs of points.
     pub fn all(circuit: &Circuit) -> Vec<Self> {
         let document = circuit.document();
         let parts = || document.parts.iter().enumerate();
@@ -56,6 +66,10 @@ impl SetUp {
             Self::PressedByHand(plunger) => vec![Change::Pressed(plunger, true)],
             Self::FreedByHand(plunger) => vec![Change::Pressed(plunger, false)],
             Self::Shaken(_) => Vec::new(),
+            Self::WireOff(wire) => wire_of(circuit, wire).map(Change::Open).into_iter().collect(),
+            Self::Jumper { ends, .. } => {
+                vec![Change::Join { ends, ohms: JUMPER_OHMS, when: None }]
+            }
             Self::LampInPlace(plug) => lamp_in_place::changes(circuit, plug),
             Self::BatteryOff => circuit
                 .elements()
@@ -64,4 +78,9 @@ impl SetUp {
                 .collect(),
         }
     }
+}
+
+/// The element that a wire of the document is.
+fn wire_of(circuit: &Circuit, wire: usize) -> Option<ElementId> {
+    circuit.elements().find(|(_, e)| e.wire == Some(wire)).map(|(id, _)| id)
 }

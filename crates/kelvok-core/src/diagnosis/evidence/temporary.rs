@@ -8,17 +8,30 @@ use super::set_up::SetUp;
 impl SetUp {
     /// Whether it stays so until somebody puts it back; what a hand holds lets go by itself.
     pub fn stays(self) -> bool {
-        matches!(self, Self::Unplugged(_) | Self::LampInPlace(_) | Self::BatteryOff)
+        matches!(
+            self,
+            Self::Unplugged(_)
+                | Self::LampInPlace(_)
+                | Self::BatteryOff
+                | Self::WireOff(_)
+                | Self::Jumper { .. }
+        )
     }
 
     /// Whether both are one thing on the machine: a plug that is off is off, a lamp in its place or
-    /// none.
+    /// none, and a jumper is the same whichever end is named first.
     fn same_place(self, other: Self) -> bool {
         let plug = |s| match s {
             Self::Unplugged(part) | Self::LampInPlace(part) => Some(part),
             _ => None,
         };
-        self == other || (plug(self).is_some() && plug(self) == plug(other))
+        let jumper = |s| match s {
+            Self::Jumper { ends: (a, b), .. } => Some((a.min(b), a.max(b))),
+            _ => None,
+        };
+        self == other
+            || (plug(self).is_some() && plug(self) == plug(other))
+            || (jumper(self).is_some() && jumper(self) == jumper(other))
     }
 }
 
@@ -37,7 +50,11 @@ pub fn still_off<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> Vec<SetUp> 
         if !entry.is_done() {
             continue;
         }
-        for set in entry.set_up.iter().copied().filter(|s| s.stays()) {
+        let arranged = match entry.observation {
+            Observation::Arranged(what) => Some(what),
+            _ => None,
+        };
+        for set in entry.set_up.iter().copied().chain(arranged).filter(|s| s.stays()) {
             match off.iter_mut().find(|s| s.same_place(set)) {
                 Some(same) => *same = set,
                 None => off.push(set),

@@ -9,19 +9,28 @@ use crate::diagnosis::faults::falls_to;
 pub fn contradictions(log: &[Evidence]) -> Vec<(u64, u64)> {
     let mut pairs = Vec::new();
     for (i, one) in log.iter().enumerate() {
-        let Observation::Sensed(before) = one.observation else { continue };
         for other in &log[i + 1..] {
             if other.renews() {
                 break;
             }
-            let Observation::Sensed(after) = other.observation else { continue };
             let alike = one.condition == other.condition && one.set_up == other.set_up;
             let at_times = one.at_times || other.at_times;
-            let differ = before.sense() == after.sense() && before != after;
-            if alike && !at_times && differ && !falls_to(before, after) {
+            if alike && !at_times && cannot_both_hold(one.observation, other.observation) {
                 pairs.push((one.sequence, other.sequence));
             }
         }
     }
     pairs
+}
+
+fn cannot_both_hold(one: Observation, other: Observation) -> bool {
+    match (one, other) {
+        (Observation::Sensed(before), Observation::Sensed(after)) => {
+            before.sense() == after.sense() && before != after && !falls_to(before, after)
+        }
+        (Observation::CloseUp(before), Observation::CloseUp(after)) => {
+            before.is_of_the_same(after) && before != after
+        }
+        _ => false,
+    }
 }

@@ -3,9 +3,9 @@
 
 use super::believed::believed;
 use crate::circuit::{Condition, Instrument, NodeId, Reading, one_move_away};
-use crate::diagnosis::belief::{Belief, Place, Unknowns, fit_reading, fit_sensed};
-use crate::diagnosis::evidence::{Evidence, Observation, Probe, Sensed};
-use crate::diagnosis::predict::{FaultModel, Predicted, nominal_volts};
+use crate::diagnosis::belief::{Belief, Place, Unknowns, fit_close_up, fit_reading, fit_sensed};
+use crate::diagnosis::evidence::{Evidence, Observation, Probe};
+use crate::diagnosis::predict::{FaultModel, Predicted, Shown, nominal_volts};
 
 /// An entry that nothing believed explains, and what may have happened; the likeliest first.
 #[derive(Clone, Debug)]
@@ -64,7 +64,9 @@ pub(crate) fn misfit(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> O
             all.extend(inquiry.conditions());
             all
         }
-        Observation::Sensed(_) => inquiry.conditions().into_iter().collect(),
+        Observation::Sensed(_) | Observation::CloseUp(_) => {
+            inquiry.conditions().into_iter().collect()
+        }
         _ => Vec::new(),
     };
     let best = inquiry.best_fit();
@@ -175,7 +177,11 @@ impl Inquiry<'_> {
                 Observation::Read { instrument, red, black, reading } => {
                     self.fit(&condition, Probe { instrument, red, black }, reading)
                 }
-                Observation::Sensed(sensed) => self.sensed(&condition, sensed),
+                Observation::Sensed(sensed) => {
+                    self.noticed(&condition, |shown| fit_sensed(sensed, shown).honest)
+                }
+                Observation::CloseUp(seen) => self
+                    .noticed(&condition, |shown| fit_close_up(circuit, seen, shown.details).honest),
                 _ => 0.0,
             };
             (Mistake::OtherCondition(condition), CONDITION * fit)
@@ -183,8 +189,8 @@ impl Inquiry<'_> {
         weighed.max_by(|a, b| a.1.total_cmp(&b.1))
     }
 
-    fn sensed(&self, condition: &Condition, sensed: Sensed) -> f64 {
+    fn noticed(&self, condition: &Condition, fit: impl Fn(&Shown) -> f64) -> f64 {
         let shown = self.model.dictionary_at(condition, &self.entry.set_up).shown();
-        self.weighed(|scenario| fit_sensed(sensed, &shown[scenario]).honest)
+        self.weighed(|scenario| fit(&shown[scenario]))
     }
 }

@@ -5,7 +5,7 @@ use crate::diagnosis::belief::Belief;
 use crate::diagnosis::candidates::told_apart;
 use crate::diagnosis::evidence::{Evidence, Observation, Probe, Unit};
 use crate::diagnosis::faults::Suspect;
-use crate::diagnosis::predict::{FaultModel, Predictor};
+use crate::diagnosis::predict::{FaultModel, Predictor, Situation};
 use serde::Serialize;
 
 /// How much is proved of an element.
@@ -78,15 +78,18 @@ pub(crate) fn proofs(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> V
             let concerns = |state: usize| {
                 let scenario = belief.states[state].before;
                 sight.as_ref().is_some_and(|s| told_apart(s[scenario], s[0]))
-                    || shown.as_ref().is_some_and(|s| s[scenario] != s[0])
+                    || shown.as_ref().is_some_and(|s| !s[scenario].looks_like(&s[0]))
             };
             let mut cleared = Vec::new();
             if sound && judgement.slip < 0.5 {
                 let (condition, set_up) = (&entry.condition, &entry.set_up);
+                let wired = Situation::new(condition, set_up).wired(circuit);
+                let circuit = wired.as_deref().unwrap_or(circuit);
                 let mut predictor = Predictor::new(circuit, condition, set_up, belief.supply_volts);
                 if let Some(top) = top {
                     let scenario = belief.scenario_now(suspects, top);
-                    predictor.suppose(belief.pairs.scenario(suspects, scenario), Relays::default());
+                    let scenario = belief.pairs.scenario(suspects, scenario);
+                    predictor.suppose(&scenario.elsewhere(), Relays::default());
                 }
                 for state in states.iter().filter(|s| fits(**s) < DISPROVED && concerns(**s)) {
                     let Some(element) = open(suspect_of(*state)) else { continue };

@@ -31,6 +31,11 @@ impl Scenario {
         Self { sizes: None, ..self.clone() }
     }
 
+    /// The same, for another circuit of the same nodes and elements.
+    pub(crate) fn elsewhere(&self) -> Self {
+        Self { program: OnceLock::new(), ..self.clone() }
+    }
+
     /// Both at once.
     pub(crate) fn both(one: &Self, other: &Self) -> Self {
         let changes = [one.changes.as_slice(), other.changes.as_slice()].concat();

@@ -57,7 +57,7 @@ impl Planning<'_> {
     /// To see for oneself what is complained of: what was told is tried as it was told, and where nothing
     /// was, the key is turned. After a repair it is tried once more.
     fn reproduce(&self) -> Option<NextTest> {
-        let here = |e: &&Evidence| e.is_behavior() && e.condition == *self.usual();
+        let here = |e: &&Evidence| e.is_behavior_as_built() && e.condition == *self.usual();
         let repair = self.log.iter().rposition(Evidence::repairs);
         let since = &self.log[repair.map_or(0, |at| at + 1)..];
         if since.iter().filter(here).any(Evidence::is_done) {

@@ -92,6 +92,11 @@ impl FaultDictionary {
         running: Option<Arc<[Relays]>>,
     ) -> Self {
         debug_assert!(scenarios[0].changes.is_empty());
+        let wired = situation.wired(circuit);
+        // What the changes join is eliminated in another order where jumpers are.
+        let elsewhere = |_| scenarios.iter().map(Scenario::elsewhere).collect();
+        let scenarios = &wired.as_ref().map_or_else(|| scenarios.clone(), elsewhere);
+        let circuit = wired.as_ref().unwrap_or(circuit);
         let emf = nominal_volts(circuit);
         let from = running.as_ref().map_or(Relays::default(), |r| r[0]);
         let metal = metal(circuit, situation, from, emf);

@@ -5,6 +5,7 @@
 //! [`FaultModel`] is a machine with what may be wrong with it and its dictionaries.
 
 mod burning;
+mod details;
 mod dictionaries;
 mod dictionary;
 mod fault_model;
@@ -15,6 +16,7 @@ mod running;
 mod situation;
 
 pub(crate) use burning::{chance, doubtful};
+pub(crate) use details::Details;
 pub(crate) use dictionaries::Dictionaries;
 pub(crate) use dictionary::{Affairs, FaultDictionary};
 pub(crate) use fault_model::FaultModel;

@@ -1,6 +1,7 @@
 //! What a hypothesis would make an instrument show, and what an operator would notice.
 
 use super::burning::doubtful;
+use super::details::Details;
 use crate::circuit;
 use crate::circuit::{
     Change, Circuit, Compensation, Condition, Crank, DiodeRange, ElementId, ElementKind, Engine,
@@ -56,7 +57,7 @@ impl Predicted {
     }
 }
 
-/// What is noticed at an operating point.
+/// What is noticed at an operating point, and what shows there only close up.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Shown {
     pub crank: Crank,
@@ -65,6 +66,7 @@ pub(crate) struct Shown {
     /// Two bits a lamp: out, dim, bright; and one each where it is nearly dim or out, or nearly dim
     /// or bright.
     lamps: u64,
+    pub details: Details,
 }
 
 /// Lamps that what is shown has room for.
@@ -72,7 +74,7 @@ const MOST_LAMPS: usize = 16;
 
 impl Shown {
     /// `volts` are those across the lamps.
-    fn of(noticed: &Noticed, volts: &[f64]) -> Self {
+    fn of(noticed: &Noticed, volts: &[f64], details: Details) -> Self {
         let lamps = noticed.lamps.iter().zip(volts).take(MOST_LAMPS).enumerate();
         let lamps = lamps.fold(0, |all, (i, (lamp, volts))| {
             let between = doubtful(*volts, 0.0).map(|[lower, _]| lower);
@@ -80,7 +82,18 @@ impl Shown {
                 [LampState::Out, LampState::Dim].map(|s| u64::from(between == Some(s)));
             all | (*lamp as u64 | low << 2 | high << 3) << (4 * i)
         });
-        Self { crank: noticed.crank, engine: noticed.engine, blades: noticed.blades, lamps }
+        Self {
+            crank: noticed.crank,
+            engine: noticed.engine,
+            blades: noticed.blades,
+            lamps,
+            details,
+        }
+    }
+
+    /// Whether who does not look close notices no difference.
+    pub fn looks_like(&self, other: &Self) -> bool {
+        Self { details: other.details, ..*self } == *other
     }
 
     /// What there is to be noticed of one thing.
@@ -139,18 +152,21 @@ pub(crate) struct Predictor<'c> {
 }
 
 impl<'c> Predictor<'c> {
-    /// `supply` is the battery's volts at rest as last known.
+    /// # Arguments
+    /// `circuit` has the jumpers of the set-up for wires ([`Situation::wired`]). `supply` is the battery's
+    /// volts at rest as last known.
     pub fn new(circuit: &'c Circuit, condition: &Condition, set_up: &[SetUp], supply: f64) -> Self {
         let base = Setting::new(circuit, condition);
         let battery = circuit.battery();
-        let after: Vec<_> = set_up.iter().flat_map(|s| s.changes(circuit)).collect();
+        // A jumper is one of the circuit's own wires here.
+        let taken = set_up.iter().filter(|s| !matches!(s, SetUp::Jumper { .. }));
+        let after: Vec<_> = taken.flat_map(|s| s.changes(circuit)).collect();
         let mut sound = base.clone();
         if let Some(battery) = battery {
             sound.apply(circuit, Change::Emf(battery, supply));
         }
         Self {
             circuit,
-            // Set-ups that join nodes are solved in full.
             compensation: Compensation::new(circuit, sound.with(circuit, &after)),
             solver: Solver::new(circuit),
             own: None,
@@ -214,7 +230,9 @@ impl<'c> Predictor<'c> {
         let lamps = self.circuit.lamps().iter();
         let volts = lamps.map(|e| solved.amps(*e) * self.circuit.element(*e).ohms);
         let volts: Vec<f64> = volts.collect();
-        Shown::of(&self.circuit.noticed(self.now.condition(), &outcome), &volts)
+        let condition = self.now.condition();
+        let details = Details::of(self.circuit, condition, (&outcome, &*solved));
+        Shown::of(&self.circuit.noticed(condition, &outcome), &volts, details)
     }
 
     /// What the probes show, in order.

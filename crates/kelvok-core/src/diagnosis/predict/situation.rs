@@ -1,7 +1,9 @@
 //! A condition with what is set up in it.
 
-use crate::circuit::{Condition, Engine};
+use crate::circuit::{Circuit, Condition, Engine};
 use crate::diagnosis::evidence::SetUp;
+use crate::machine::JUMPER_OHMS;
+use std::sync::Arc;
 
 /// A condition and what is set up in it.
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
@@ -11,13 +13,30 @@ pub(crate) struct Situation {
 }
 
 impl Situation {
-    /// Shaking is left out: it changes what shows, not what each fault would show.
+    /// Shaking is left out: it changes what shows, not what each fault would show. So is a jumper's
+    /// fuse, and which end of it was named first.
     pub fn new(condition: &Condition, set_up: &[SetUp]) -> Self {
         let kept = set_up.iter().copied().filter(|s| !matches!(s, SetUp::Shaken(_)));
+        let kept = kept.map(|s| match s {
+            SetUp::Jumper { ends: (a, b), .. } => {
+                SetUp::Jumper { ends: (a.min(b), a.max(b)), fuse: None }
+            }
+            other => other,
+        });
         let mut set_up: Vec<_> = kept.collect();
         set_up.sort_unstable();
         set_up.dedup();
         Self { condition: condition.clone(), set_up }
+    }
+
+    /// The circuit with the jumpers for wires of its own; `None` where there are none.
+    pub fn wired(&self, circuit: &Circuit) -> Option<Arc<Circuit>> {
+        let jumpers = self.set_up.iter().filter_map(|s| match s {
+            SetUp::Jumper { ends, .. } => Some((*ends, JUMPER_OHMS)),
+            _ => None,
+        });
+        let jumpers: Vec<_> = jumpers.collect();
+        (!jumpers.is_empty()).then(|| Arc::new(circuit.with_wires(&jumpers)))
     }
 
     /// Whether the engine runs in it.

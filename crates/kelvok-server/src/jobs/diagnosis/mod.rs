@@ -3,6 +3,7 @@
 mod conclusion;
 mod doubts;
 pub mod forecast;
+pub mod forewarn;
 pub mod own_test;
 mod test_card;
 

@@ -1,6 +1,6 @@
 //! The next test, as it is shown on its card.
 
-use crate::views::names::{PointView, SetUpView, UnitView, condition_view};
+use crate::views::names::{NameView, PointView, SetUpView, UnitView, condition_view};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, Engine, Instrument};
 use kelvok_core::diagnosis::{
@@ -59,12 +59,6 @@ pub enum Attend {
     Engine,
     Blades,
     Lamp,
-}
-
-#[derive(Serialize, ToSchema)]
-pub struct NameView {
-    pub id: String,
-    pub name: String,
 }
 
 #[derive(Serialize, ToSchema)]

@@ -1,13 +1,22 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { CircuitView, Condition, DiagnosisView, Engine, Observed } from '../../../api/client'
+import type {
+  CircuitView,
+  DiagnosisView,
+  Engine,
+  JobView,
+  Observed,
+  Standing,
+} from '../../../api/client'
 import { breakWords, lookAlikes } from '../../../words/finding'
 import { sayings, shouldDo } from '../../../words/noticed'
 import { heardWords } from '../../../words/tests'
 import type { How } from './useNoticed'
+import CloserAnswers from './CloserAnswers.vue'
 import { SAY } from '../../../words/say'
 
 const props = defineProps<{
+  job: JobView
   drawn: CircuitView
   engine: Engine
   diagnosis: DiagnosisView
@@ -16,7 +25,7 @@ const props = defineProps<{
   closed: boolean
 }>()
 const emit = defineEmits<{
-  noticed: [observed: Observed, how: How, at?: Condition]
+  noticed: [observed: Observed, how: How, at?: Standing]
   before: []
 }>()
 
@@ -44,7 +53,7 @@ const anHour = ref('')
 const doubtful = ref<Observed>()
 
 /** Records it; what was switched on for it is off again. */
-function say(observed: Observed, at?: Condition) {
+function say(observed: Observed, at?: Standing) {
   const nothing = observed.kind === 'heard' && observed.heard === 'silent'
   if (nothing && props.drawn.should.crank !== 'yes' && !doubtful.value) {
     doubtful.value = observed
@@ -61,6 +70,17 @@ function say(observed: Observed, at?: Condition) {
   emit('noticed', observed, how, at)
   told.value = atTimes.value = false
   anHour.value = ''
+}
+
+/** Where the starter is heard, or the engine cranked, whatever the controls are set to now. */
+const complained = (turns: Engine): Standing => ({
+  set: props.diagnosis.condition,
+  engine: turns,
+})
+
+/** What takes a turning engine is said of one that cranks. */
+function sayCloser(observed: Observed, turning: boolean) {
+  say(observed, turning && props.engine === 'stopped' ? complained('cranking') : undefined)
 }
 
 /** Minutes that it worked with no trouble. */
@@ -103,7 +123,7 @@ const fault = computed(() => {
     <div v-if="doubtful" class="ask" role="alert">
       <span>{{ SAY.job.setLikeThisAGood }}</span>
       <div>
-        <v-btn :disabled="busy" @click="say(doubtful, diagnosis.condition)">{{
+        <v-btn :disabled="busy" @click="say(doubtful, complained('stopped'))">{{
           SAY.job.yesToStart
         }}</v-btn>
         <v-btn :disabled="busy" @click="say(doubtful)">{{ SAY.job.noJustLikeThis }}</v-btn>
@@ -127,6 +147,7 @@ const fault = computed(() => {
           c.label
         }}</v-btn>
       </div>
+      <CloserAnswers :job="job" :busy="busy" @said="sayCloser" />
       <form v-if="engine.startsWith('running')" class="how" @submit.prevent="sayRan">
         <label
           >{{ SAY.job.ran }}

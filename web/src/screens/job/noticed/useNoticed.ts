@@ -7,6 +7,7 @@ import type {
   Observed,
   Record,
   SetUpEntry,
+  Standing,
   TestView,
 } from '../../../api/client'
 import { putBackRecord } from '../putBack'
@@ -27,12 +28,12 @@ export function useNoticed(
   const off = () => job.value?.still_off.map((s) => s.entry) ?? []
 
   /** What was noticed with the machine as it is, elsewhere, or in a test of the plan. */
-  async function noticed(observed: Observed, test?: TestView, how?: How, at?: Condition) {
+  async function noticed(observed: Observed, test?: TestView, how?: How, at?: Standing) {
     const told = how?.source === 'told'
     await recorder.record({
       by: person.value,
-      condition: test?.condition ?? at ?? condition.value,
-      engine: test?.engine ?? (observed.kind === 'heard' ? 'stopped' : engine.value),
+      condition: test?.condition ?? at?.set ?? condition.value,
+      engine: test?.engine ?? at?.engine ?? (observed.kind === 'heard' ? 'stopped' : engine.value),
       set_up: told ? [] : (test?.set_up.map((s) => s.entry) ?? off()),
       observed,
       repeats: 1,

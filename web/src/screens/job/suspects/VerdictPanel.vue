@@ -39,7 +39,8 @@ const found = computed(() => {
     <div class="row">
       <template v-if="job.status === 'open'">
         <p v-if="job.still_off.length" class="off">
-          Still off: {{ list(job.still_off.map(offWords), 'and') }}. Put it back before you close.
+          {{ SAY.job.toPutBack }} {{ list(job.still_off.map(offWords), 'and') }}. Do that before you
+          close.
         </p>
         <p v-if="job.jumper_on" class="off">{{ SAY.job.jumperCablesStillOn }}</p>
         <v-btn

@@ -5,6 +5,7 @@ import {
   api,
   type Condition,
   type DiagnosisView,
+  type Engine,
   type Instrument,
   type JobView,
   type Observed,
@@ -14,6 +15,7 @@ import {
 } from '../../../api/client'
 import { usePerson } from '../../usePerson'
 import MeterPanel from '../../meter/MeterPanel.vue'
+import ArrangePanel from '../noticed/ArrangePanel.vue'
 import BatteryPanel from '../noticed/BatteryPanel.vue'
 import NextTestCard from './NextTestCard.vue'
 import OwnTest from './OwnTest.vue'
@@ -33,6 +35,7 @@ const props = defineProps<{
   target: Target | undefined
   tried: TestView | undefined
   condition: Condition
+  engine: Engine
   waiting: boolean
   busy: boolean
   refused: string | undefined
@@ -52,7 +55,7 @@ const strategy = defineModel<Strategy>('strategy', { required: true })
 const { person } = usePerson()
 const card = ref<InstanceType<typeof NextTestCard> | null>(null)
 const round = ref(false)
-const [owns, battery] = [ref(false), ref(false)]
+const [owns, battery, arranges] = [ref(false), ref(false), ref(false)]
 /** A meter that talks is wanted. */
 const metered = ref(false)
 /** What is in the hand in place of what was asked for; it stays there from card to card. */
@@ -187,6 +190,9 @@ defineExpose({
       <v-btn v-if="job.battery" size="small" :aria-expanded="battery" @click="battery = !battery">{{
         SAY.job.battery
       }}</v-btn>
+      <v-btn size="small" :aria-expanded="arranges" @click="arranges = !arranges">{{
+        SAY.job.unplugOrJumper
+      }}</v-btn>
       <v-btn size="small" :aria-expanded="owns" @click="owns = !owns">{{
         SAY.job.somethingElse
       }}</v-btn>
@@ -197,6 +203,15 @@ defineExpose({
       :busy="busy"
       @said="emit('said', $event)"
       @close="battery = false"
+    />
+    <ArrangePanel
+      v-if="arranges"
+      :job="job"
+      :condition="condition"
+      :engine="engine"
+      :busy="busy"
+      @said="emit('said', $event)"
+      @close="arranges = false"
     />
     <OwnTest v-if="owns" :job="job" @measure="measureOwn" />
     <WalkRound

@@ -78,6 +78,15 @@ p {
   font-size: 19px;
   line-height: 1.25;
 }
+.card > :deep(.v-btn) {
+  height: auto !important;
+  min-height: 64px;
+  padding-block: 8px;
+}
+.card > :deep(.v-btn .v-btn__content) {
+  white-space: normal;
+  line-height: 1.15;
+}
 .card :deep(.do .v-btn) {
   font-size: 15px;
 }

@@ -36,6 +36,9 @@ export function listens(test: TestView | undefined): boolean {
   return test?.action.kind === 'try' && test.action.attend === 'starter'
 }
 
+const has = (all: SetUpView[], one: SetUpView) =>
+  all.some((s) => JSON.stringify(s.entry) === JSON.stringify(one.entry))
+
 export function useTarget(
   trace: Ref<TraceView | undefined>,
   diagnosis: Ref<DiagnosisView | undefined>,
@@ -54,6 +57,11 @@ export function useTarget(
     if (point) own.value = undefined
   })
   const skipped = ref<string[]>([])
+  /** A wire off or a jumper on is there to be measured with; what a test took off goes back first. */
+  const deliberate = computed(() =>
+    off.value.every((s) => s.entry.kind === 'jumper' || s.entry.kind === 'wire-off'),
+  )
+  const known = computed(() => fresh.value && off.value.length === 0)
   const key = (t: TestView) => JSON.stringify([t.action, t.condition, t.set_up])
 
   const points = computed(() => trace.value?.points ?? [])
@@ -70,6 +78,7 @@ export function useTarget(
     if (own.value) {
       return {
         ...own.value,
+        setUp: [...off.value.filter((s) => !has(own.value!.setUp, s)), ...own.value.setUp],
         test: undefined,
         condition: condition.value,
         engine: engine.value,
@@ -88,11 +97,11 @@ export function useTarget(
         black: negative.value,
         condition: condition.value,
         engine: engine.value,
-        setUp: [],
-        putBack: off.value,
-        cautions: fresh.value ? trace.value?.cautions : undefined,
-        expected: fresh.value ? (point.expected ?? undefined) : undefined,
-        healthy: fresh.value ? (point.healthy ?? undefined) : undefined,
+        setUp: deliberate.value ? off.value : [],
+        putBack: deliberate.value ? [] : off.value,
+        cautions: known.value ? trace.value?.cautions : undefined,
+        expected: known.value ? (point.expected ?? undefined) : undefined,
+        healthy: known.value ? (point.healthy ?? undefined) : undefined,
       }
     }
     const next = test.value

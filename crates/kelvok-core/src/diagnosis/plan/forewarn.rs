@@ -1,0 +1,126 @@
+//! What a jumper, a plug or a wire off would do, said before it is done.
+
+use super::minded::{live, minded};
+use crate::circuit::{Circuit, Condition, ElementId, Engine, NodeId, Relays};
+use crate::diagnosis::belief::Belief;
+use crate::diagnosis::candidates::{Caution, Danger, Hazards, may_turn};
+use crate::diagnosis::evidence::{Sense, SetUp, TestAction};
+use crate::diagnosis::faults::Scenario;
+use crate::diagnosis::predict::{FaultModel, Predictor, Situation, nominal_volts};
+use crate::interlock::EngineDoes;
+
+/// A jumper that carries this many amperes lies across the battery, or nearly.
+const SHORT_AMPS: f64 = 40.0;
+/// Volts that nobody wants on a kill wire.
+const KILL_WIRE_VOLTS: f64 = 1.0;
+
+/// What a change of the mechanic's own would do with the controls as they stand.
+#[derive(Clone, Debug)]
+pub struct Forewarned {
+    /// What a jumper would carry, in amperes, on a good machine and at most under a suspect.
+    pub amps: Option<[f64; 2]>,
+    /// What to mind.
+    pub cautions: Vec<Caution>,
+    /// Why it should not be done, or not with the controls so.
+    pub dangers: Vec<Danger>,
+}
+
+/// What one more change would do.
+///
+/// # Arguments
+/// `off` is what is off or jumped already, `more` what is to be.
+pub(crate) fn forewarn(
+    model: &FaultModel,
+    belief: &Belief,
+    condition: &Condition,
+    (off, more): (&[SetUp], SetUp),
+) -> Forewarned {
+    let set_up: Vec<_> = off.iter().copied().chain([more]).collect();
+    let situation = Situation::new(condition, &set_up);
+    let live = live(&model.suspects, belief);
+    let wired = situation.wired(&model.circuit);
+    let circuit = wired.as_deref().unwrap_or(&model.circuit);
+    let hazards = Hazards::of(&model.circuit);
+    let with = model.dictionary(&situation);
+    let shown = with.shown();
+    let mut cautions = minded(
+        model,
+        &hazards,
+        (&with, &live),
+        (condition, &set_up),
+        TestAction::Try(Sense::Starter),
+    );
+    // What it should do by itself is another question.
+    cautions.retain(|c| *c != Caution::MightMove);
+    let mut dangers = Vec::new();
+    let cranks = live.iter().any(|c| may_turn(shown[*c].crank));
+    let as_built = model.dictionary_at(condition, &[]).shown()[0];
+    let jumped = matches!(more, SetUp::Jumper { .. });
+    let stands = condition.engine < Engine::Running;
+    let crosses = stands && may_turn(shown[0].crank) && !may_turn(as_built.crank);
+    let keeps = |does: EngineDoes| does != EngineDoes::Stops;
+    let runs_on = !stands && keeps(shown[0].engine) && !keeps(as_built.engine);
+    if jumped && (crosses || runs_on) {
+        dangers.push(Danger::BypassesInterlock);
+    }
+    if hazards.unkillable(&set_up) && (cranks || !stands) {
+        dangers.push(Danger::CannotBeStopped);
+    }
+    let mut amps = None;
+    if let SetUp::Jumper { ends, fuse } = more {
+        let carried = |of: &[usize]| {
+            of.iter()
+                .map(|c| amps_through(model, circuit, &situation, ends, *c))
+                .fold(0.0, f64::max)
+        };
+        let [good, most] = [carried(&[0]), carried(&live)];
+        if good > SHORT_AMPS {
+            dangers.push(Danger::ShortsBattery);
+        } else if fuse.is_some_and(|fuse| good > f64::from(fuse)) {
+            dangers.push(Danger::BlowsJumperFuse);
+        }
+        amps = Some([good, most]);
+        if feeds_kill_wire(circuit, &hazards, &situation, nominal_volts(circuit)) {
+            dangers.push(Danger::BatteryOnKillWire);
+        }
+    }
+    dangers.sort_unstable();
+    Forewarned { amps, cautions, dangers }
+}
+
+/// What a jumper would carry under a scenario.
+fn amps_through(
+    model: &FaultModel,
+    circuit: &Circuit,
+    situation: &Situation,
+    ends: (NodeId, NodeId),
+    scenario: usize,
+) -> f64 {
+    let supply = nominal_volts(circuit);
+    let mut predictor = Predictor::new(circuit, &situation.condition, &situation.set_up, supply);
+    let relays = match situation.runs() {
+        true => model.running()[scenario],
+        false => Relays::default(),
+    };
+    predictor.suppose(&model.suspects.scenarios[scenario].elsewhere(), relays);
+    let own = model.circuit.elements.len()..circuit.elements.len();
+    let between = |e: &usize| {
+        let e = &circuit.elements[*e];
+        (e.a, e.b) == ends || (e.b, e.a) == ends
+    };
+    let solved = predictor.solved();
+    own.into_iter().find(between).map_or(0.0, |e| solved.amps(ElementId(e as u16)).abs())
+}
+
+/// Whether a good machine's kill wire would be fed from the battery.
+fn feeds_kill_wire(
+    circuit: &Circuit,
+    hazards: &Hazards,
+    situation: &Situation,
+    supply: f64,
+) -> bool {
+    let mut predictor = Predictor::new(circuit, &situation.condition, &situation.set_up, supply);
+    predictor.suppose(&Scenario::default(), Relays::default());
+    let solved = predictor.solved();
+    hazards.kill_nodes.iter().any(|n| solved.between(*n, NodeId::REFERENCE).abs() > KILL_WIRE_VOLTS)
+}
