@@ -9,7 +9,7 @@ use kelvok_core::circuit::{
 };
 use kelvok_core::diagnosis::{
     AnswerRange, Belief, Evidence, Grade, Heard, Model, NextTest, Observation, Sense, Sensed,
-    SetUp, Source, Suspects, TestAction, Unit, Why,
+    SetUp, Source, Strategy, Suspects, TestAction, Unit, Why,
 };
 use kelvok_core::interlock::{Judge, Track};
 use std::sync::LazyLock;
@@ -479,6 +479,35 @@ fn once_nearly_sure_the_next_test_confirms() {
         let seen = truthful(job.circuit, &[change], &first);
         job.record(first.condition, first.set_up, seen);
         assert!(job.plan().conclusion.is_some_and(|c| c.confirmed), "{fault}");
+    }
+}
+
+/// Who halves a circuit puts the lead where as many points lie before as behind.
+#[test]
+fn halves_begin_in_the_middle_of_what_is_left() {
+    let mut job = Job::silent();
+    let by = |job: &Job, strategy| {
+        let tests = job.model.every_test(strategy, &job.belief(), &job.log, &job.condition);
+        let volts = |t: &NextTest| match t.action {
+            TestAction::Measure { instrument: Instrument::Voltmeter, red, .. }
+                if t.condition == job.condition && t.set_up.is_empty() =>
+            {
+                Some(red)
+            }
+            _ => None,
+        };
+        tests.iter().map_while(volts).collect::<Vec<usize>>()
+    };
+    let mut points = usize::MAX;
+    for _ in 0..3 {
+        let (forward, halves) =
+            (by(&job, Strategy::BatteryForward), by(&job, Strategy::HalfSplit));
+        assert_eq!(halves.first(), forward.get(forward.len() / 2), "{forward:?}");
+        assert!(forward.len() < points, "{forward:?}");
+        points = forward.len();
+        // Good up to there each time.
+        let terminal = &job.circuit.document().test_points[halves[0]].terminal;
+        job.volts(terminal, 12.5);
     }
 }
 

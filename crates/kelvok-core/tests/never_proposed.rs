@@ -149,3 +149,30 @@ fn a_clamp_shows_the_current_of_what_it_goes_round() {
     let starter = circuit.element_named("starter").unwrap();
     assert!((clamp(&solver, 0, starter) - 17.87).abs() < 0.02);
 }
+
+/// What a machine that stands tells as well and as soon is asked of that, not of a running one.
+#[test]
+fn no_engine_is_started_for_what_a_standing_machine_tells_as_soon() {
+    let (mut running, mut standing) = (0, 0);
+    for shipped in LIBRARY {
+        let model = Model::new(library::circuit(shipped.name));
+        let log: Vec<_> = it_ran(model.circuit()).into_iter().collect();
+        let Some(usual) = log.first().map(|e| e.condition.clone()) else { continue };
+        let belief = model.judge(&log);
+        let tests = model.every_test(Strategy::BestSplit, &belief, &log, &usual);
+        // What tells most in the fewest minutes of those that stand and come later.
+        let mut later: Vec<(f64, f64)> = Vec::new();
+        for test in tests.iter().rev() {
+            if test.condition.engine == Engine::Stopped && !test.cautions.contains(&Caution::MayCrank)
+            {
+                later.push((test.bits, test.minutes));
+                standing += 1;
+            } else if test.condition.engine >= Engine::Running && test.condition != usual {
+                let better = later.iter().find(|(b, m)| *b >= test.bits && *m <= test.minutes);
+                assert_eq!(better, None, "{}: {test:?}", shipped.name);
+                running += 1;
+            }
+        }
+    }
+    assert!(running > 20 && standing > 1000, "{running}, {standing}");
+}

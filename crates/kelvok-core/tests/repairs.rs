@@ -9,19 +9,7 @@ use kelvok_core::diagnosis::{
 };
 use kelvok_core::interlock::EngineDoes;
 use kelvok_core::machine::LIBRARY;
-
-fn entry(sequence: u64, at: &Condition, set_up: Vec<SetUp>, observation: Observation) -> Evidence {
-    Evidence {
-        sequence,
-        condition: at.clone(),
-        set_up,
-        observation,
-        repeats: 1,
-        source: Source::Tested,
-        at_times: false,
-        times_an_hour: None,
-    }
-}
+use library::entry;
 
 #[test]
 fn what_is_off_stays_off_until_somebody_says_it_is_back() {

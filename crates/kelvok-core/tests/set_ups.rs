@@ -7,25 +7,12 @@ use kelvok_core::circuit::{
     Change, Condition, Engine, Instrument, Reading, Relays, every_condition, read,
 };
 use kelvok_core::diagnosis::{
-    Caution, CloseUp, CloseUpEntry, Danger, Entry, EntryError, Evidence, Forewarned, Model,
-    Observation, ObservationEntry, SetUp, SetUpEntry, Source, SparkSeen, contradictions, still_off,
-    to_put_back,
+    Caution, CloseUp, CloseUpEntry, Danger, Entry, EntryError, Forewarned, Model, Observation,
+    ObservationEntry, SetUp, SetUpEntry, SparkSeen, contradictions, still_off, to_put_back,
 };
 use kelvok_core::machine::LIBRARY;
 use library::dice::Dice;
-
-fn entry(n: u64, at: &Condition, set_up: Vec<SetUp>, observation: Observation) -> Evidence {
-    Evidence {
-        sequence: n,
-        condition: at.clone(),
-        set_up,
-        observation,
-        repeats: 1,
-        source: Source::Tested,
-        at_times: false,
-        times_an_hour: None,
-    }
-}
+use library::entry;
 
 /// The reading of a good machine with jumpers and wires off is no slip, whichever they are: the
 /// judgement solves them otherwise than the circuit does.

@@ -30,8 +30,8 @@ fn a_jumper_to_the_trigger_is_forewarned_registered_counted_and_taken_off() {
         let off = "Jumper wire (battery + post to solenoid trigger) is off";
         page.sees(off).await?;
 
-        // It cranks with it: the starter and its solenoid are good.
-        page.click(say("job.sayWhatItDoes")).await?;
+        // It cranks with it, which is asked for at once: the starter and its solenoid are good.
+        page.sees(say("job.turnTheKeyWhatDo")).await?;
         page.click_on(".heard button", "Cranks").await?;
         page.sees("jumper wire on, battery + post to solenoid trigger").await?;
         page.lacks(say("job.theseTwoDontAgreeTitle")).await?;

@@ -100,7 +100,7 @@ fn from_the_fault_to_the_check_by_keys_the_focus_goes_where_it_goes_on() {
         at(say("job.nextTest")).await?;
         page.press(Key::Tab + Key::Enter).await?;
         page.lacks(say("common.toPutBack")).await?;
-        for _ in 0..12 {
+        for _ in 0..24 {
             page.settled().await?;
             let before = card(&page).await?;
             if !before.starts_with("Check the repair") {

@@ -130,7 +130,7 @@ async fn every_strategy_is_forecast_and_each_orders_its_own_tests() {
     let path = server.job_path("/forecast?price=12&fit=10&rate=60");
     let forecast = server.json(&path).await;
     let strategies = forecast["strategies"].as_array().unwrap();
-    assert_eq!(strategies.len(), 6);
+    assert_eq!(strategies.len(), 7);
     let minutes: Vec<f64> = strategies.iter().map(|s| s["minutes"].as_f64().unwrap()).collect();
     assert!(minutes.is_sorted() && minutes[0] > 0.0, "{minutes:?}");
     let choice = &forecast["choice"];

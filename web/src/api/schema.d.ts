@@ -3289,7 +3289,7 @@ export interface components {
          * @description Where to start, and how to go on.
          * @enum {string}
          */
-        Strategy: "best-split" | "battery-forward" | "load-back" | "quick-and-likely" | "kill-sweep" | "complaint-logic";
+        Strategy: "best-split" | "battery-forward" | "load-back" | "half-split" | "quick-and-likely" | "kill-sweep" | "complaint-logic";
         /** @description What a strategy would take from here to a verdict, on average over what is believed. */
         StrategyView: {
             /** Format: double */

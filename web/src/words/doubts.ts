@@ -16,6 +16,7 @@ export const STRATEGIES: { id: Strategy; name: string; does: string }[] = [
   { id: 'best-split', name: 'Fastest', does: 'what tells you most per minute' },
   { id: 'battery-forward', name: 'Battery forward', does: 'volts, point by point, to the load' },
   { id: 'load-back', name: 'Load back', does: 'volts, point by point, from the load' },
+  { id: 'half-split', name: 'Halves', does: 'volts, always in the middle of what is left' },
   { id: 'quick-and-likely', name: 'Quick and likely', does: 'the quick looks first' },
   { id: 'kill-sweep', name: 'Kill-wire sweep', does: 'the whole kill wire from one point' },
   {

@@ -6,6 +6,7 @@ pub mod large;
 pub mod wide;
 
 use kelvok_core::circuit::{Circuit, Condition};
+use kelvok_core::diagnosis::{Evidence, Observation, SetUp, Source};
 use kelvok_core::machine::{LIBRARY, Machine};
 
 pub fn text(name: &str) -> &'static str {
@@ -27,4 +28,23 @@ pub fn r1() -> Circuit {
 
 pub fn condition(circuit: &Circuit, set: &[(&str, &str)]) -> Condition {
     Condition::with(circuit, set.iter().copied()).expect("known controls")
+}
+
+/// An entry of a log, tested once.
+pub fn entry(
+    sequence: u64,
+    at: &Condition,
+    set_up: Vec<SetUp>,
+    observation: Observation,
+) -> Evidence {
+    Evidence {
+        sequence,
+        condition: at.clone(),
+        set_up,
+        observation,
+        repeats: 1,
+        source: Source::Tested,
+        at_times: false,
+        times_an_hour: None,
+    }
 }

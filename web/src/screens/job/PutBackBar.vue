@@ -34,7 +34,7 @@ const emit = defineEmits<{ back: [what: SetUpEntry]; jumperOff: [] }>()
 }
 .off :deep(.v-btn) {
   background: var(--panel);
-  height: auto;
+  height: auto !important;
   min-height: 44px;
   padding-block: 6px;
 }

@@ -120,6 +120,12 @@ impl Circuit {
         self.elements.iter().enumerate().map(|(i, e)| (ElementId(i as u16), e))
     }
 
+    /// Fuses and breakers.
+    pub fn fuses(&self) -> impl Iterator<Item = ElementId> + '_ {
+        let fuse = |kind| matches!(kind, ElementKind::Fuse { .. });
+        self.elements().filter(move |(_, e)| fuse(e.kind)).map(|(id, _)| id)
+    }
+
     /// The battery, if there is one.
     pub fn battery(&self) -> Option<ElementId> {
         self.elements()

@@ -3,9 +3,11 @@
 
 use super::context::{Complaint, Context};
 use super::contexts::contexts;
+use super::risk::risk_minutes;
 use super::safety::Hazards;
 use super::scale::Scale;
 use super::scales::KnownScales;
+use crate::circuit::Condition;
 use crate::diagnosis::evidence::{Probe, TestAction};
 use crate::diagnosis::faults::Suspects;
 use crate::diagnosis::predict::{FaultDictionary, FaultModel, Predicted, Situation};
@@ -29,6 +31,8 @@ pub(crate) struct Catalog {
     /// The fault dictionary of each context.
     pub dictionaries: Vec<Arc<FaultDictionary>>,
     pub prospects: Vec<Prospect>,
+    /// What each context risks, in minutes.
+    pub risks: Vec<f64>,
     /// What is tried after a repair, by index into the prospects; once asked for.
     pub recheck: OnceLock<Vec<usize>>,
 }
@@ -53,7 +57,7 @@ impl Catalog {
     pub fn about(model: &FaultModel, scales: &KnownScales, complaint: &Complaint) -> Self {
         let hazards = Hazards::of(&model.circuit);
         let contexts = contexts(&model.circuit, &model.suspects, &hazards, complaint);
-        Self::with(model, scales, hazards, contexts)
+        Self::with(model, scales, hazards, contexts, &complaint.condition)
     }
 
     /// Works out what can be done in these contexts, taking scales that are known already.
@@ -62,7 +66,10 @@ impl Catalog {
         scales: &KnownScales,
         hazards: Hazards,
         contexts: Vec<Context>,
+        usual: &Condition,
     ) -> Self {
+        let risk = |context| risk_minutes(&model.circuit, &hazards, context, usual);
+        let risks = contexts.iter().map(risk).collect();
         let mut prospects = Vec::new();
         let mut dictionaries = Vec::new();
         let stretch = pieces(contexts.len());
@@ -98,7 +105,7 @@ impl Catalog {
             dictionaries.push(dictionary);
             stretch.one_done();
         }
-        Self { hazards, contexts, dictionaries, prospects, recheck: OnceLock::new() }
+        Self { hazards, contexts, dictionaries, prospects, risks, recheck: OnceLock::new() }
     }
 }
 

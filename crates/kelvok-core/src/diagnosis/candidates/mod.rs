@@ -11,6 +11,7 @@ mod kill;
 mod kill_conditions;
 mod minutes;
 mod ohms;
+mod risk;
 mod safety;
 mod scale;
 mod scales;

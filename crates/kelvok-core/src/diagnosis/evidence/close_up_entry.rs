@@ -2,7 +2,7 @@
 
 use super::close_up::{CloseUp, SparkSeen};
 use super::entry::EntryError;
-use crate::circuit::{Circuit, ElementId, ElementKind, Engine, UnknownName};
+use crate::circuit::{Circuit, Engine, UnknownName};
 use crate::machine::PartKind;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -55,7 +55,7 @@ impl CloseUpEntry {
                 CloseUp::Sniff(*fires)
             }
             Self::Blows { fuse, blows } => {
-                let own = fuses(circuit).find(|f| circuit.element(*f).id == *fuse);
+                let own = circuit.fuses().find(|f| circuit.element(*f).id == *fuse);
                 CloseUp::Blows(own.ok_or_else(|| unknown("fuse", fuse))?, *blows)
             }
         })
@@ -101,7 +101,7 @@ impl CloseUpEntry {
         let sparks = (0..ignition(circuit).count()).map(|at| CloseUp::Spark(at, SparkSeen::Yes));
         let fuel = (!circuit.telltales.fuel.is_empty()).then_some(CloseUp::Fuel(true));
         let sniff = [CloseUp::Sniff(true)];
-        let fuses = fuses(circuit).map(|fuse| CloseUp::Blows(fuse, false));
+        let fuses = circuit.fuses().map(|fuse| CloseUp::Blows(fuse, false));
         let all = coils.chain(sparks).chain(fuel).chain(sniff).chain(fuses);
         all.map(|seen| Self::of(circuit, seen)).collect()
     }
@@ -124,10 +124,4 @@ fn coils(circuit: &Circuit) -> impl Iterator<Item = (usize, usize)> + '_ {
 /// The parts of what sparks, in the order in which an outcome lists it.
 fn ignition(circuit: &Circuit) -> impl Iterator<Item = Option<usize>> + '_ {
     circuit.telltales.ignition.iter().map(|id| circuit.element(*id).part)
-}
-
-/// Fuses and breakers.
-fn fuses(circuit: &Circuit) -> impl Iterator<Item = ElementId> + '_ {
-    let fuse = |kind| matches!(kind, ElementKind::Fuse { .. });
-    circuit.elements().filter(move |(_, e)| fuse(e.kind)).map(|(id, _)| id)
 }

@@ -85,7 +85,7 @@ impl Planning<'_> {
         let prospect = self.catalog.prospects.iter().position(|p| tried(&p))?;
         let minutes = self.minutes(&self.catalog.prospects[prospect]);
         let why = if repair.is_some() { Why::Recheck } else { Why::Reproduce };
-        Some(self.spell_out(Rated { prospect, minutes, bits: 0.0, why }))
+        Some(self.spell_out(Rated { prospect, minutes, risk: 0.0, bits: 0.0, why }))
     }
 
     /// The walk-round: everything worth a look now, no meter in the hand; what tells most a minute

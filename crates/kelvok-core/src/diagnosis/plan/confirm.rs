@@ -35,7 +35,8 @@ impl Planning<'_> {
             room.information(&prospect.scale, &stakes);
             let chance = room.points_to_first(POINTS_TO);
             if chance >= WORTH_CHANCE && !self.forbidden(prospect) {
-                rough.push((chance / self.minutes(prospect), p));
+                let risk = self.catalog.risks[prospect.context];
+                rough.push((chance / (self.minutes(prospect) + risk), p));
             }
         }
         rough.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
@@ -45,7 +46,13 @@ impl Planning<'_> {
             let bits = bits.unwrap_or_else(|| room.information(&prospect.scale, &stakes));
             let minutes = self.minutes(prospect);
             let confirms = room.points_to_first(POINTS_TO) >= WORTH_CHANCE;
-            confirms.then_some(Rated { prospect: p, minutes, bits, why: Why::Confirms })
+            confirms.then_some(Rated {
+                prospect: p,
+                minutes,
+                risk: self.catalog.risks[prospect.context],
+                bits,
+                why: Why::Confirms,
+            })
         };
         rough.into_iter().map(|(_, p)| p).filter_map(confirms).take(MOST).collect()
     }

@@ -17,8 +17,17 @@ impl Planning<'_> {
             |r: &Rated| &self.catalog.contexts[self.catalog.prospects[r.prospect].context];
         match strategy {
             Strategy::BestSplit => {}
-            Strategy::BatteryForward => self.along(&mut rated, false),
-            Strategy::LoadBack => self.along(&mut rated, true),
+            Strategy::BatteryForward => {
+                self.along(&mut rated, false);
+            }
+            Strategy::LoadBack => {
+                self.along(&mut rated, true);
+            }
+            Strategy::HalfSplit => {
+                // A point that tells nothing any more is not among them.
+                let points = self.along(&mut rated, false);
+                rated[..points].rotate_left(points / 2);
+            }
             // What a glance settles goes first, by its chance of being it.
             Strategy::QuickAndLikely => {
                 rated.sort_by_key(|r| !matches!(action(r), TestAction::Look(_)))
@@ -31,9 +40,10 @@ impl Planning<'_> {
         rated
     }
 
-    /// Volts along the track of the load that does not work go first, in their order on it.
-    fn along(&self, rated: &mut [Rated], backwards: bool) {
-        let Some(track) = self.track_complained_of() else { return };
+    /// Volts along the track of the load that does not work go first, in their order on it; how many
+    /// they are.
+    fn along(&self, rated: &mut [Rated], backwards: bool) -> usize {
+        let Some(track) = self.track_complained_of() else { return 0 };
         let along: Vec<NodeId> = track.along();
         let standing =
             crate::circuit::Condition { engine: Engine::Stopped, ..self.usual().clone() };
@@ -57,6 +67,7 @@ impl Planning<'_> {
             }
         };
         rated.sort_by_key(place);
+        rated.iter().take_while(|r| place(r) < usize::MAX).count()
     }
 
     /// The track whose load is complained of: the starter's, unless the last thing noticed in this

@@ -57,7 +57,7 @@ pub(crate) fn weigh(
         &context.condition,
         (instrument, [probe.red, probe.black]),
     );
-    let catalog = Catalog::with(model, scales, hazards, vec![context]);
+    let catalog = Catalog::with(model, scales, hazards, vec![context], complained);
     let prospect = catalog.prospects.first()?;
     let planning = Planning::of(model, &catalog, belief, log, complained);
     if prospect.scale.refused(planning.live()) {
@@ -75,6 +75,7 @@ pub(crate) fn weigh(
     let test = planning.spell_out(Rated {
         prospect: 0,
         minutes: planning.minutes(prospect),
+        risk: catalog.risks[0],
         bits: Cells::new(stakes.labels).information(&prospect.scale, stakes),
         why: if planning.times_done(prospect) > 0 { Why::Again } else { Why::Splits },
     });

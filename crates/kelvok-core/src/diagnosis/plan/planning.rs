@@ -58,14 +58,16 @@ pub(crate) struct Planning<'a> {
 pub(crate) struct Rated {
     pub prospect: usize,
     pub minutes: f64,
+    /// What it risks, in minutes that nobody spends.
+    pub risk: f64,
     pub bits: f64,
     pub why: Why,
 }
 
 impl Rated {
-    /// By information a minute, the greater the better.
+    /// By information a minute, the greater the better; what it risks counts as time.
     pub fn rank(&self, other: &Self) -> Ordering {
-        let rate = |r: &Self| r.bits / (r.minutes + EACH_MINUTES);
+        let rate = |r: &Self| r.bits / (r.minutes + r.risk + EACH_MINUTES);
         rate(self).total_cmp(&rate(other)).then(other.prospect.cmp(&self.prospect))
     }
 }
@@ -139,7 +141,8 @@ impl<'a> Planning<'a> {
             let minutes = self.minutes(prospect);
             let bits = if again && !self.hides { AGAIN * bits } else { bits };
             let why = if again { Why::Again } else { Why::Splits };
-            rated.push(Rated { prospect: p, minutes, bits, why });
+            let risk = self.catalog.risks[prospect.context];
+            rated.push(Rated { prospect: p, minutes, risk, bits, why });
         }
         rated
     }

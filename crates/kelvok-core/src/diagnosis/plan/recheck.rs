@@ -31,8 +31,13 @@ impl Planning<'_> {
             }
         }
         let left = order.into_iter().filter(|p| self.times_done(&self.catalog.prospects[*p]) == 0);
-        let rated =
-            |prospect| Rated { prospect, minutes: TRY_MINUTES, bits: 0.0, why: Why::Recheck };
+        let rated = |prospect| Rated {
+            prospect,
+            minutes: TRY_MINUTES,
+            risk: 0.0,
+            bits: 0.0,
+            why: Why::Recheck,
+        };
         left.map(rated).collect()
     }
 

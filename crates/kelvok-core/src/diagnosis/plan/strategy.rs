@@ -33,6 +33,8 @@ pub enum Strategy {
     BatteryForward,
     /// Volts, point by point, from the load back to the battery.
     LoadBack,
+    /// Volts, always in the middle of what is left of the circuit.
+    HalfSplit,
     /// The likeliest of what is quickly looked at, first.
     QuickAndLikely,
     /// The kill wire swept from one point.

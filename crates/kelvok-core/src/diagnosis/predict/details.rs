@@ -1,8 +1,6 @@
 //! What a hypothesis would show to who puts a finger, a tester or a squirt of fuel to it.
 
-use crate::circuit::{
-    Circuit, CoilState, Condition, ElementId, ElementKind, Outcome, Solved, Spark,
-};
+use crate::circuit::{Circuit, CoilState, Condition, ElementId, Outcome, Solved, Spark};
 
 /// What would be found close up, two bits a coil and spark, one a fuse.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -34,7 +32,7 @@ impl Details {
             bits << (2 * i)
         });
         let blown = solved.blown();
-        let fuses = fuses(circuit).take(32).enumerate().filter(|(_, id)| blown.contains(id));
+        let fuses = circuit.fuses().take(32).enumerate().filter(|(_, id)| blown.contains(id));
         Self {
             coils: pulled.fold(0, |all, (i, _)| all | 1 << i),
             sparks: sparks.fold(0, |all, bits| all | bits),
@@ -75,12 +73,7 @@ impl Details {
 
     /// Whether a fuse has blown.
     pub fn blown(self, circuit: &Circuit, fuse: ElementId) -> bool {
-        let at = fuses(circuit).position(|id| id == fuse);
+        let at = circuit.fuses().position(|id| id == fuse);
         at.is_some_and(|i| i < 32 && self.blown >> i & 1 == 1)
     }
-}
-
-fn fuses(circuit: &Circuit) -> impl Iterator<Item = ElementId> + '_ {
-    let fuse = |kind| matches!(kind, ElementKind::Fuse { .. });
-    circuit.elements().filter(move |(_, e)| fuse(e.kind)).map(|(id, _)| id)
 }

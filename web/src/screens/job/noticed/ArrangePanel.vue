@@ -10,6 +10,7 @@ import {
   type Observed,
   type SetUpEntry,
 } from '../../../api/client'
+import { overwrite } from '../../../input/overwrite'
 import { CAUTIONS, DANGERS } from '../../../words/cautions'
 import { ampsWords } from '../../../words/setUps'
 import { capital } from '../../../words/units'
@@ -119,6 +120,7 @@ function say() {
     :aria-label="SAY.job.unplugOrJumper"
     :title="SAY.job.whatDidYouUnplug"
     @close="emit('close')"
+    @focusin="overwrite"
   >
     <div role="group" :aria-label="SAY.job.unplugOrJumper" class="line">
       <v-btn

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type {
   CircuitView,
   DiagnosisView,
@@ -40,6 +40,14 @@ const asItShould = computed(() => {
 })
 /** The form for anything noticed is open. */
 const asking = ref(false)
+
+/** A jumper goes on, or a wire comes off, to see what the machine does then. */
+const arranged = computed(
+  () => props.job.still_off.filter((s) => ['jumper', 'wire-off'].includes(s.entry.kind)).length,
+)
+watch(arranged, (now, before) => {
+  if (now > before) asking.value = true
+})
 
 const choices = computed(() =>
   sayings(props.engine, props.diagnosis.has_starter, props.drawn.should.clutch != null),

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Instrument, JobView, PointView, SetUpEntry, SetUpView } from '../../../api/client'
+import { overwrite } from '../../../input/overwrite'
 import { INSTRUMENT, setUpTitle } from '../../../words/tests'
 import { capital, lower } from '../../../words/units'
 import type { Own } from './useTarget'
@@ -47,12 +48,6 @@ function setUp(ends: PointView[]): SetUpView[] {
 }
 
 const connector = (entry: SetUpEntry) => ('connector' in entry ? entry.connector : undefined)
-
-/** What is typed into a field replaces what it held. */
-function overwrite(event: FocusEvent) {
-  const field = event.target
-  if (field instanceof HTMLInputElement) requestAnimationFrame(() => field.select())
-}
 
 function measure() {
   const ends = [point(red.value), point(black.value)]
