@@ -163,7 +163,8 @@ fn no_engine_is_started_for_what_a_standing_machine_tells_as_soon() {
         // What tells most in the fewest minutes of those that stand and come later.
         let mut later: Vec<(f64, f64)> = Vec::new();
         for test in tests.iter().rev() {
-            if test.condition.engine == Engine::Stopped && !test.cautions.contains(&Caution::MayCrank)
+            if test.condition.engine == Engine::Stopped
+                && !test.cautions.contains(&Caution::MayCrank)
             {
                 later.push((test.bits, test.minutes));
                 standing += 1;

@@ -1,7 +1,8 @@
 //! One case: a machine with its trouble, and what is told of it.
 
+use super::surroundings::Surroundings;
 use super::world::World;
-use super::yard::{BatteryDay, Surroundings};
+use super::yard::BatteryDay;
 use crate::circuit::Condition;
 use crate::diagnosis::Evidence;
 use crate::random::Random;

@@ -1,8 +1,9 @@
 //! A machine ready to be tried, and the cases drawn for it.
 
 use super::case::{Case, Faults};
+use super::surroundings::Surroundings;
 use super::world::{Trouble, World, complaint, noticed, sensed};
-use super::yard::{BatteryDay, Surroundings, go_with};
+use super::yard::{BatteryDay, go_with};
 use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
 use crate::diagnosis::{Evidence, Model, Observation, Sense, Source, Unit, site_of};
 use crate::interlock::Noticed;

@@ -2,9 +2,10 @@
 
 use super::case::{Case, Faults};
 use super::machine::TrialMachine;
+use super::surroundings::Surroundings;
 use super::universe::Universe;
 use super::world::{Trouble, noticed};
-use super::yard::{Habit, OWN_ENTRIES, Surroundings};
+use super::yard::{Habit, OWN_ENTRIES};
 use crate::circuit::{Condition, Engine, fault_notation};
 use crate::diagnosis::{
     Belief, Evidence, Heard, Observation, Plan, Sensed, SetUp, Source, Strategy, TestAction, Unit,

@@ -3,8 +3,8 @@
 use super::case::Faults;
 use super::machine::TrialMachine;
 use super::mechanic::Outcome;
+use super::surroundings::Surroundings;
 use super::universe::Universe;
-use super::yard::Surroundings;
 use crate::diagnosis::Strategy;
 use crate::random::Random;
 use std::sync::atomic::{AtomicUsize, Ordering};

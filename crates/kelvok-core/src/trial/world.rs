@@ -4,7 +4,7 @@
 //! drifts, its faults are of any size, its meter is off, hands slip and eyes miss at rates of their
 //! own.
 
-use super::yard::{Surroundings, own_coils};
+use super::surroundings::{Surroundings, own_coils};
 use crate::circuit::{
     Change, Circuit, Condition, ElementKind, Engine, Fault, FaultMode, Instrument, LampState,
     NodeId, Reading, Refusal, Relays, operating_point, read,

@@ -11,20 +11,6 @@ use crate::interlock::Track;
 use crate::machine::PartKind;
 use crate::random::Random;
 
-/// Where a trial takes place.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Surroundings {
-    /// One fault or two, drawn from the list of faults at any size of its bins, a mechanic who does what
-    /// is asked.
-    #[default]
-    Bench,
-    /// All that a bench leaves out.
-    Yard,
-}
-
-/// How far a coil's volts to pull in and to let go are from the document's: standard deviation of the
-/// logarithm.
-const COILS_SPREAD: f64 = 0.08;
 /// Entries that a mechanic makes in an order of their own.
 pub(super) const OWN_ENTRIES: usize = 6;
 /// In so many cases something becomes of the battery on the way.
@@ -40,17 +26,6 @@ const FELT: f64 = 0.12;
 const CUSTOMER_SLIPS: f64 = 0.06;
 /// Tests among which a habit chooses: the quickest.
 const HABIT: usize = 14;
-
-/// The machine with coils that pull in and let go where they like.
-pub(super) fn own_coils(circuit: &Circuit, random: &mut Random) -> Circuit {
-    let mut own = circuit.clone();
-    for coil in &mut own.coils {
-        let by = random.normal(0.0, COILS_SPREAD).exp();
-        coil.pulls_in *= by;
-        coil.drops_out *= by;
-    }
-    own
-}
 
 /// What becomes of the battery, and at which test.
 #[derive(Clone, Copy, Debug)]

@@ -1,7 +1,7 @@
 //! A look close up by name, as it is stored and sent.
 
 use super::close_up::{CloseUp, SparkSeen};
-use super::entry::EntryError;
+use super::entry_error::EntryError;
 use crate::circuit::{Circuit, Engine, UnknownName};
 use crate::machine::PartKind;
 use schemars::JsonSchema;

@@ -2,14 +2,14 @@
 
 use super::battery_event::BatteryEvent;
 use super::close_up_entry::CloseUpEntry;
+use super::entry_error::{EntryError, MOST_MINUTES};
 use super::log::Evidence;
 use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
 use super::repair::Repair;
 use super::set_up::SetUp;
 use super::unit::Unit;
 use crate::circuit::{
-    Circuit, Condition, ConditionError, Engine, Instrument, LampState, PlungerId, Reading,
-    UnknownName,
+    Circuit, Condition, Engine, Instrument, LampState, PlungerId, Reading, UnknownName,
 };
 use crate::interlock::EngineDoes;
 use schemars::JsonSchema;
@@ -155,43 +155,6 @@ pub enum LookEntry {
     Linkage { switch: String },
     Lug { lug: String },
     Wire { wire: String },
-}
-
-/// Nobody runs a machine for longer than a season without a look.
-const MOST_MINUTES: f64 = 60_000.0;
-
-/// A name in an entry that the machine does not have.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[allow(missing_docs)]
-pub enum EntryError {
-    #[error(transparent)]
-    Condition(#[from] ConditionError),
-    #[error(transparent)]
-    Name(#[from] UnknownName),
-    #[error("red and black are on the same piece of metal: {0}")]
-    SamePoint(String),
-    #[error("this machine cannot stand like this: {0}")]
-    CannotOccur(String),
-    #[error("a run takes more than no minutes, and at most {MOST_MINUTES}")]
-    Minutes,
-    #[error("a machine runs with its engine running")]
-    DidNotRun,
-    #[error("this machine has no battery")]
-    NoBattery,
-    #[error("a note says something")]
-    EmptyNote,
-    #[error("spark and fuel are tried while the engine turns")]
-    EngineStands,
-    #[error("this machine has no fuel solenoid")]
-    NoFuelSolenoid,
-    #[error(
-        "a hand that holds a plunger or shakes a harness lets go again: it is said with the test"
-    )]
-    LetsGo,
-    #[error("both ends of the jumper are on the same piece of metal: {0}")]
-    JumpsNothing(String),
-    #[error("a fuse carries something")]
-    FuseOfNothing,
 }
 
 /// The plunger of a switch, by part id.

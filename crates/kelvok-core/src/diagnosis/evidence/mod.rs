@@ -6,6 +6,7 @@ mod close_up;
 mod close_up_entry;
 mod document;
 mod entry;
+mod entry_error;
 mod lamp_in_place;
 mod log;
 mod observation;
@@ -24,9 +25,8 @@ pub use document::{
     STORY_FORMAT, Signed, StoryDocument, StoryEntry, StoryError, StoryVerdict, story_schema,
 };
 pub(crate) use entry::lamps;
-pub use entry::{
-    Entry, EntryError, LookEntry, ObservationEntry, SetUpEntry, lamp_part, resolve_situation,
-};
+pub use entry::{Entry, LookEntry, ObservationEntry, SetUpEntry, lamp_part, resolve_situation};
+pub use entry_error::EntryError;
 pub(crate) use lamp_in_place::lamp_plug;
 pub use log::Evidence;
 pub use observation::{Heard, Inspected, Observation, Sense, Sensed, Source, Work};

@@ -1,0 +1,40 @@
+//! What may be wrong with an entry.
+
+use crate::circuit::{ConditionError, UnknownName};
+
+/// Nobody runs a machine for longer than a season without a look.
+pub(super) const MOST_MINUTES: f64 = 60_000.0;
+
+/// A name in an entry that the machine does not have.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum EntryError {
+    #[error(transparent)]
+    Condition(#[from] ConditionError),
+    #[error(transparent)]
+    Name(#[from] UnknownName),
+    #[error("red and black are on the same piece of metal: {0}")]
+    SamePoint(String),
+    #[error("this machine cannot stand like this: {0}")]
+    CannotOccur(String),
+    #[error("a run takes more than no minutes, and at most {MOST_MINUTES}")]
+    Minutes,
+    #[error("a machine runs with its engine running")]
+    DidNotRun,
+    #[error("this machine has no battery")]
+    NoBattery,
+    #[error("a note says something")]
+    EmptyNote,
+    #[error("spark and fuel are tried while the engine turns")]
+    EngineStands,
+    #[error("this machine has no fuel solenoid")]
+    NoFuelSolenoid,
+    #[error(
+        "a hand that holds a plunger or shakes a harness lets go again: it is said with the test"
+    )]
+    LetsGo,
+    #[error("both ends of the jumper are on the same piece of metal: {0}")]
+    JumpsNothing(String),
+    #[error("a fuse carries something")]
+    FuseOfNothing,
+}
