@@ -557,15 +557,15 @@ fn every_open_of_the_start_circuit_is_found() {
         found += &format!("{element} {:?}: {} in {tests}\n", fault.mode, names.join(" or "));
     }
     expect![[r#"
-        pos-clamp.lug Open: pos-clamp in 6
-        neg-clamp.lug Open: w2 or neg-clamp in 7
-        ground-strap Open: ground-strap in 8
-        main-fuse FuseBlown: main-fuse in 7
+        pos-clamp.lug Open: pos-clamp in 5
+        neg-clamp.lug Open: w2 or neg-clamp in 5
+        ground-strap Open: ground-strap in 5
+        main-fuse FuseBlown: main-fuse in 8
         key.start Open: key in 9
-        key-plug.B Open: key-plug in 7
+        key-plug.B Open: key-plug in 8
         key-plug.S Open: key-plug in 9
-        dash-plug.1 Open: w8 or dash-plug in 8
-        dash-plug.2 Open: w10 or w11 or dash-plug in 11
+        dash-plug.1 Open: w8 or dash-plug in 6
+        dash-plug.2 Open: w10 or w11 or dash-plug in 8
         dash-plug.3 Open: w13 or w12 or dash-plug in 7
         neutral.start Open: neutral in 4
         neutral-plug.A Open: neutral-plug in 8
@@ -573,28 +573,28 @@ fn every_open_of_the_start_circuit_is_found() {
         brake.start Open: brake in 4
         brake-plug.A Open: brake-plug in 6
         brake-plug.B Open: brake-plug in 6
-        pto.start Open: pto in 7
-        pto-plug.A Open: pto-plug in 14
-        pto-plug.B Open: pto-plug in 14
+        pto.start Open: pto in 6
+        pto-plug.A Open: pto-plug in 10
+        pto-plug.B Open: pto-plug in 10
         solenoid.coil Open: solenoid in 6
         trigger-tab.T Open: trigger-tab in 8
         solenoid-base Open: solenoid-base in 7
         w1 Open: w1 in 6
-        w2 Open: w2 or neg-clamp in 7
-        w5 Open: w5 in 7
-        w6 Open: w6 in 6
+        w2 Open: w2 or neg-clamp in 5
+        w5 Open: w5 in 6
+        w6 Open: w6 in 7
         w7 Open: w7 in 7
-        w8 Open: w8 or dash-plug in 8
+        w8 Open: w8 or dash-plug in 6
         w9 Open: w9 in 8
-        w10 Open: w10 or w11 or dash-plug in 11
-        w11 Open: w10 or w11 or dash-plug in 11
+        w10 Open: w10 or w11 or dash-plug in 8
+        w11 Open: w10 or w11 or dash-plug in 8
         w12 Open: w13 or w12 or dash-plug in 7
         w13 Open: w13 or w12 or dash-plug in 7
-        key-plug.A ConnectorApart: key-plug in 7
-        dash-plug.1 ConnectorApart: dash-plug in 9
+        key-plug.A ConnectorApart: key-plug in 8
+        dash-plug.1 ConnectorApart: w8 or dash-plug in 6
         neutral-plug.A ConnectorApart: neutral-plug in 8
         brake-plug.A ConnectorApart: brake-plug in 6
-        pto-plug.A ConnectorApart: pto-plug in 14
+        pto-plug.A ConnectorApart: pto-plug in 10
         neutral.start LinkageShort: neutral:linkage in 11
         brake.start LinkageShort: brake:linkage in 7
     "#]]
