@@ -68,12 +68,9 @@ pub(crate) fn forewarn(
     }
     let mut amps = None;
     if let SetUp::Jumper { ends, fuse } = more {
-        let carried = |of: &[usize]| {
-            of.iter()
-                .map(|c| amps_through(model, circuit, &situation, ends, *c))
-                .fold(0.0, f64::max)
-        };
-        let [good, most] = [carried(&[0]), carried(&live)];
+        // Whatever weighs next to nothing is not worked out: whoever asks waits.
+        let [good, most] =
+            amps_through(model, circuit, &situation, (ends, &heaviest(model, belief)));
         if good > SHORT_AMPS {
             dangers.push(Danger::ShortsBattery);
         } else if fuse.is_some_and(|fuse| good > f64::from(fuse)) {
@@ -88,28 +85,41 @@ pub(crate) fn forewarn(
     Forewarned { amps, cautions, dangers }
 }
 
-/// What a jumper would carry under a scenario.
+/// Scenarios that are worked out for what a jumper could carry.
+const MOST_SCENARIOS: usize = 200;
+
+/// The scenarios that weigh most.
+fn heaviest(model: &FaultModel, belief: &Belief) -> Vec<usize> {
+    let mut states: Vec<usize> = (0..belief.weights.len()).collect();
+    states.sort_by(|a, b| belief.weights[*b].total_cmp(&belief.weights[*a]));
+    let of = |state| belief.present(state).map(|h| model.suspects.hypotheses[h].scenario);
+    states.into_iter().flat_map(of).take(MOST_SCENARIOS).collect()
+}
+
+/// What a jumper would carry, on a good machine and at most under these scenarios.
 fn amps_through(
     model: &FaultModel,
     circuit: &Circuit,
     situation: &Situation,
-    ends: (NodeId, NodeId),
-    scenario: usize,
-) -> f64 {
+    (ends, scenarios): ((NodeId, NodeId), &[usize]),
+) -> [f64; 2] {
     let supply = nominal_volts(circuit);
     let mut predictor = Predictor::new(circuit, &situation.condition, &situation.set_up, supply);
-    let relays = match situation.runs() {
-        true => model.running()[scenario],
-        false => Relays::default(),
-    };
-    predictor.suppose(&model.suspects.scenarios[scenario].elsewhere(), relays);
-    let own = model.circuit.elements.len()..circuit.elements.len();
     let between = |e: &usize| {
         let e = &circuit.elements[*e];
         (e.a, e.b) == ends || (e.b, e.a) == ends
     };
-    let solved = predictor.solved();
-    own.into_iter().find(between).map_or(0.0, |e| solved.amps(ElementId(e as u16)).abs())
+    let own = (model.circuit.elements.len()..circuit.elements.len()).find(between);
+    let mut amps = |scenario: usize| {
+        let relays = match situation.runs() {
+            true => model.running()[scenario],
+            false => Relays::default(),
+        };
+        predictor.suppose(&model.suspects.scenarios[scenario].elsewhere(), relays);
+        own.map_or(0.0, |e| predictor.solved().amps(ElementId(e as u16)).abs())
+    };
+    let good = amps(0);
+    [good, scenarios.iter().map(|scenario| amps(*scenario)).fold(good, f64::max)]
 }
 
 /// Whether a good machine's kill wire would be fed from the battery.
