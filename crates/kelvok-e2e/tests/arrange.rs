@@ -90,12 +90,12 @@ fn a_jumper_across_the_battery_is_advised_against() {
         page.unfold(say("job.jumperTo")).await?;
         page.press("Solenoid tr").await?;
         page.choose("Solenoid trigger").await?;
-        page.sees("With this jumper the safety switches no longer stop it.").await?;
+        page.sees("Like this a safety switch no longer works.").await?;
         page.lacks("This puts the battery straight to ground").await?;
         // A plug off has no ends.
         page.click(say("job.aPlug")).await?;
         let ends = page.driver.find_all(By::Css(".arrange .v-autocomplete")).await?;
         anyhow::ensure!(ends.len() == 1, "{}", ends.len());
-        page.lacks("With this jumper the safety switches").await
+        page.lacks("Like this a safety switch").await
     });
 }

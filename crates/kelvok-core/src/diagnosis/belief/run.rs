@@ -359,11 +359,7 @@ impl<'a> Recalled<'a> {
 
     /// Whether what a scenario does in this situation looks as a sound machine does.
     fn goes_unnoticed(&self, scenario: usize) -> bool {
-        let Some((own, both)) = &self.shown else { return true };
-        let (shown, at) = match scenario.checked_sub(self.model.suspects.scenarios.len()) {
-            Some(pair) => (both, pair),
-            None => (own, scenario),
-        };
+        let Some((shown, at)) = self.noticing(scenario) else { return true };
         shown.get(at).zip(shown.first()).is_none_or(|(shown, sound)| shown.looks_like(sound))
     }
 
@@ -383,12 +379,17 @@ impl<'a> Recalled<'a> {
 
     /// Whether the starter turns the engine under a scenario.
     fn turns(&self, scenario: usize) -> bool {
-        let Some((own, both)) = &self.shown else { return true };
-        let shown = match scenario.checked_sub(self.model.suspects.scenarios.len()) {
-            Some(pair) => both.get(pair),
-            None => own.get(scenario),
-        };
+        let shown = self.noticing(scenario).and_then(|(all, at)| all.get(at));
         shown.is_none_or(|shown| matches!(shown.crank, Crank::Yes | Crank::Slow))
+    }
+
+    /// What is noticed of the suspects or of the pairs, whichever a scenario is among, and its place.
+    fn noticing(&self, scenario: usize) -> Option<(&Noticing, usize)> {
+        let (own, both) = self.shown.as_ref()?;
+        Some(match scenario.checked_sub(self.model.suspects.scenarios.len()) {
+            Some(pair) => (both, pair),
+            None => (own, scenario),
+        })
     }
 
     /// The same, whether it turns or not.

@@ -113,7 +113,8 @@ pub enum Danger {
     BlowsJumperFuse,
     /// A jumper feeds a kill wire from the battery.
     BatteryOnKillWire,
-    /// With the jumper it cranks, or runs on, where a good machine would not.
+    /// With it the machine no longer does all its duties: in some condition it cranks, or runs on, where a
+    /// good one would not.
     BypassesInterlock,
 }
 
@@ -164,8 +165,8 @@ impl Danger {
                 "This puts battery volts on the kill wire: it destroys the ignition module. Don’t."
             }
             Self::BypassesInterlock => {
-                "With this jumper the safety switches no longer stop it. Only for this one test, \
-                 nobody near belts and blades. Take it off before anything else."
+                "Like this a safety switch no longer works. Only for this one test, nobody near belts \
+                 and blades. Put it right before anything else."
             }
         }
     }

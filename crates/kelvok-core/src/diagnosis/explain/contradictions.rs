@@ -13,9 +13,12 @@ pub fn contradictions(log: &[Evidence]) -> Vec<(u64, u64)> {
             if other.renews() {
                 break;
             }
+            if !cannot_both_hold(one.observation, other.observation) {
+                continue;
+            }
             let alike = one.condition == other.condition && one.set_up == other.set_up;
             let at_times = one.at_times || other.at_times;
-            if alike && !at_times && cannot_both_hold(one.observation, other.observation) {
+            if alike && !at_times {
                 pairs.push((one.sequence, other.sequence));
             }
         }

@@ -89,7 +89,9 @@ pub(crate) fn proofs(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> V
                 if let Some(top) = top {
                     let scenario = belief.scenario_now(suspects, top);
                     let scenario = belief.pairs.scenario(suspects, scenario);
-                    predictor.suppose(&scenario.elsewhere(), Relays::default());
+                    // What the scenario's own solver was built for is the circuit without jumpers.
+                    let elsewhere = wired.is_some().then(|| scenario.elsewhere());
+                    predictor.suppose(elsewhere.as_ref().unwrap_or(scenario), Relays::default());
                 }
                 for state in states.iter().filter(|s| fits(**s) < DISPROVED && concerns(**s)) {
                     let Some(element) = open(suspect_of(*state)) else { continue };

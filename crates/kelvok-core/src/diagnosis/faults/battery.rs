@@ -96,7 +96,9 @@ fn worsens(log: &[Evidence]) -> Vec<u64> {
         .collect();
     for pair in tries.windows(2) {
         let ((one, before), (other, after)) = (pair[0], pair[1]);
-        if one.condition == other.condition && falls_to(before, after) {
+        // With a jumper on, or a wire off, the machine was another.
+        let alike = one.condition == other.condition && one.set_up == other.set_up;
+        if alike && falls_to(before, after) {
             at.push(one.sequence);
         }
     }

@@ -7,7 +7,7 @@ use crate::diagnosis::candidates::{Caution, Danger, Hazards, may_turn};
 use crate::diagnosis::evidence::{Sense, SetUp, TestAction};
 use crate::diagnosis::faults::Scenario;
 use crate::diagnosis::predict::{FaultModel, Predictor, Situation, nominal_volts};
-use crate::interlock::EngineDoes;
+use crate::interlock::FaultSheet;
 
 /// A jumper that carries this many amperes lies across the battery, or nearly.
 const SHORT_AMPS: f64 = 40.0;
@@ -54,13 +54,8 @@ pub(crate) fn forewarn(
     cautions.retain(|c| *c != Caution::MightMove);
     let mut dangers = Vec::new();
     let cranks = live.iter().any(|c| may_turn(shown[*c].crank));
-    let as_built = model.dictionary_at(condition, &[]).shown()[0];
-    let jumped = matches!(more, SetUp::Jumper { .. });
     let stands = condition.engine < Engine::Running;
-    let crosses = stands && may_turn(shown[0].crank) && !may_turn(as_built.crank);
-    let keeps = |does: EngineDoes| does != EngineDoes::Stops;
-    let runs_on = !stands && keeps(shown[0].engine) && !keeps(as_built.engine);
-    if jumped && (crosses || runs_on) {
+    if breaks_a_duty(&model.circuit, &set_up) {
         dangers.push(Danger::BypassesInterlock);
     }
     if hazards.unkillable(&set_up) && (cranks || !stands) {
@@ -83,6 +78,12 @@ pub(crate) fn forewarn(
     }
     dangers.sort_unstable();
     Forewarned { amps, cautions, dangers }
+}
+
+/// Whether a good machine no longer does, in whatever condition, one of the duties that it is built for.
+fn breaks_a_duty(circuit: &Circuit, set_up: &[SetUp]) -> bool {
+    let changes = set_up.iter().flat_map(|s| s.changes(circuit)).collect();
+    FaultSheet::of_changes(circuit, &[changes]).iter().any(|effects| !effects.breaks.is_empty())
 }
 
 /// Scenarios that are worked out for what a jumper could carry.

@@ -7,6 +7,7 @@ use crate::circuit::{Circuit, CoilState, Condition, ElementId, Outcome, Solved, 
 pub(crate) struct Details {
     coils: u64,
     sparks: u32,
+    /// Of those that there is room for.
     blown: u32,
     fuel: bool,
     sniff: bool,
@@ -44,17 +45,18 @@ impl Details {
 
     /// Whether a coil pulls in, by index.
     pub fn pulls(self, coil: usize) -> bool {
-        self.coils >> coil & 1 == 1
+        bits(self.coils, coil) & 1 == 1
     }
 
     /// Whether any coil but this pulls in.
     pub fn pulls_besides(self, coil: usize) -> bool {
-        self.coils & !(1 << coil) != 0
+        let own = u32::from(self.pulls(coil));
+        self.coils.count_ones() > own
     }
 
     /// What a module or ignition coil gives, by its place among the machine's.
     pub fn spark(self, at: usize) -> Spark {
-        match self.sparks >> (2 * at) & 3 {
+        match bits(self.sparks.into(), 2 * at) & 3 {
             0 => Spark::Killed,
             1 => Spark::Weak,
             _ => Spark::On,
@@ -74,6 +76,11 @@ impl Details {
     /// Whether a fuse has blown.
     pub fn blown(self, circuit: &Circuit, fuse: ElementId) -> bool {
         let at = circuit.fuses().position(|id| id == fuse);
-        at.is_some_and(|i| i < 32 && self.blown >> i & 1 == 1)
+        at.is_some_and(|i| bits(self.blown.into(), i) & 1 == 1)
     }
+}
+
+/// The bits from a place upward; none beyond the last.
+fn bits(all: u64, from: usize) -> u64 {
+    u32::try_from(from).ok().and_then(|from| all.checked_shr(from)).unwrap_or(0)
 }
