@@ -9,10 +9,12 @@ mod library;
 mod safety;
 
 use kelvok_core::circuit::{
-    Change, Circuit, Condition, Engine, Relays, every_condition, operating_point, read,
+    Change, Circuit, Condition, Engine, FaultMode, Instrument, Reading, Relays, every_condition,
+    operating_point, read,
 };
 use kelvok_core::diagnosis::{
-    Evidence, Heard, Model, NextTest, Observation, Sense, Sensed, Source, Strategy, TestAction,
+    Caution, Evidence, Heard, Model, NextTest, Observation, Sense, Sensed, Strategy, Suspect,
+    TestAction,
 };
 use kelvok_core::machine::LIBRARY;
 use library::dice::Dice;
@@ -98,30 +100,12 @@ fn answer(circuit: &Circuit, test: &NextTest, wrong: &[Change], sequence: u64) -
         }
         _ => return None,
     };
-    Some(evidence(sequence, &test.condition, test, observation))
+    Some(library::entry(sequence, &test.condition, test.set_up.clone(), observation))
 }
 
 fn starter(circuit: &Circuit, condition: &Condition, changes: &[Change]) -> Heard {
     let point = operating_point(circuit, condition, Relays::default(), changes, &[]);
     Heard::of(point.outcome.crank)
-}
-
-fn evidence(
-    sequence: u64,
-    condition: &Condition,
-    test: &NextTest,
-    observation: Observation,
-) -> Evidence {
-    Evidence {
-        sequence,
-        condition: condition.clone(),
-        set_up: test.set_up.clone(),
-        observation,
-        repeats: 1,
-        source: Source::Tested,
-        at_times: false,
-        times_an_hour: None,
-    }
 }
 
 #[test]
@@ -158,4 +142,42 @@ fn whatever_one_or_two_things_are_wrong_and_whatever_was_measured() {
         jobs += 1;
     }
     eprintln!("{jobs} jobs, {tests} tests");
+}
+
+/// A U-17D whose main contacts no longer close fully draws its pull-in and glow currents on and on at
+/// start: the breaker trips, and a start contact that is welded beside shows only with the key off.
+#[test]
+fn a_fault_that_another_hides_is_warned_of() {
+    let model = Model::new(library::circuit("tarnbeck-u-17d"));
+    let circuit = model.circuit();
+    let at = |key| library::condition(circuit, &[("key", key)]);
+    let silent = |sequence, key| {
+        let sensed = Observation::Sensed(Sensed::Starter(Heard::Silent));
+        library::entry(sequence, &at(key), vec![], sensed)
+    };
+    let lamps = TestAction::Try(Sense::Lamp(0));
+    let warned = |log: &[Evidence]| {
+        let belief = model.judge(log);
+        let cautions = model.cautions((&belief, log), (&at("off"), &[]), lamps);
+        cautions.contains(&Caution::MayCrank)
+    };
+    let [red, black] = ["neutral.in", "battery.-"].map(|name| circuit.terminal(name).unwrap());
+    let none = Observation::Read {
+        instrument: Instrument::Voltmeter,
+        red,
+        black,
+        reading: Reading::Volts(0.0),
+    };
+    let log = [silent(1, "start"), library::entry(2, &at("start"), vec![], none), silent(3, "off")];
+    // A welded contact alone is out of the question by now.
+    let welded = |suspect: &Suspect| {
+        let own = suspect.faults.first().map(|f| (f.mode, f.element()));
+        own == Some((FaultMode::StuckMade, circuit.element_named("key.start").ok()))
+    };
+    let belief = model.judge(&log[..2]);
+    let at = model.suspects().list.iter().position(welded).unwrap();
+    assert!(belief.suspects[at] < 1e-5, "{}", belief.suspects[at]);
+    assert!(warned(&log[..2]));
+    // Key off and silent: then it is known.
+    assert!(!warned(&log));
 }

@@ -62,7 +62,7 @@ fn forewarned(key: &str, engine: Engine, more: &SetUpEntry) -> Forewarned {
     let set = [("key", key), ("brake", "on")];
     let at = Condition { engine, ..library::condition(circuit, &set) };
     let more = more.resolve(circuit).expect("a set-up");
-    model.forewarn(&model.judge(&[]), &at, (&[], more))
+    model.forewarn((&model.judge(&[]), &[]), &at, (&[], more))
 }
 
 fn jumper(from: &str, to: &str, fuse: u16) -> SetUpEntry {

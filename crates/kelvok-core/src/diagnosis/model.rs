@@ -248,22 +248,22 @@ impl Model {
     /// What to mind at something done in a condition with a set-up, whoever thought of it.
     pub fn cautions(
         &self,
-        belief: &Belief,
+        evidence: (&Belief, &[Evidence]),
         at: (&Condition, &[SetUp]),
         action: TestAction,
     ) -> Vec<Caution> {
-        minded_at(&self.faults, belief, at, action)
+        minded_at(&self.faults, evidence, at, action)
     }
 
     /// What one more thing off, or a jumper, would do with the controls as they stand, `off` being off
     /// already.
     pub fn forewarn(
         &self,
-        belief: &Belief,
+        evidence: (&Belief, &[Evidence]),
         condition: &Condition,
         (off, more): (&[SetUp], SetUp),
     ) -> Forewarned {
-        forewarn(&self.faults, belief, condition, (off, more))
+        forewarn(&self.faults, evidence, condition, (off, more))
     }
 
     /// What every strategy would cost from here, the quickest first.

@@ -91,7 +91,7 @@ pub(crate) fn circuit_view(
         track: draw.track(&track),
         lost: lost.and_then(|lost| LostView::of(circuit, &points, &lost)).map(Box::new),
         points,
-        cautions: compiled.model.cautions(belief, (condition, &[]), volts),
+        cautions: compiled.model.cautions((belief, log), (condition, &[]), volts),
     }))
 }
 

@@ -7,6 +7,7 @@
 mod close_up;
 mod failures;
 mod likelihood;
+mod masked;
 mod outcome;
 mod pairs;
 mod posterior;
@@ -20,6 +21,7 @@ pub(crate) use close_up::fit_close_up;
 pub(crate) use likelihood::{
     DROP_VOLTS, LEADS_OHMS, Place, ac_spread, fit_reading, fit_sensed, looks_bad,
 };
+pub(crate) use masked::may_do_by_two;
 pub(crate) use outcome::outcome;
 pub(crate) use posterior::POINTS_TO;
 pub use posterior::{Belief, Judgement, UnitBelief};

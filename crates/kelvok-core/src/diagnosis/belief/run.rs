@@ -138,7 +138,8 @@ impl Run {
         self.ln_weights().into_iter().fold(f64::MIN, f64::max)
     }
 
-    fn ln_weights(&self) -> Vec<f64> {
+    /// The same as natural logarithms, not yet shares.
+    pub fn ln_weights(&self) -> Vec<f64> {
         let mut ln = self.ln_priors();
         for fits in &self.entries {
             add(&mut ln, &fits.ln);

@@ -154,7 +154,7 @@ pub(crate) fn falls(suspects: &Suspects, hypothesis: usize, log: &[Evidence]) ->
 mod tests {
     use super::*;
     use crate::circuit::{Circuit, Condition};
-    use crate::diagnosis::evidence::Source;
+    use crate::diagnosis::evidence::{SetUp, Source};
     use crate::machine::{LIBRARY, Machine};
 
     fn log(circuit: &Circuit, observed: &[Observation]) -> Vec<Evidence> {
@@ -202,6 +202,10 @@ mod tests {
             let sum: f64 = all.iter().map(|(_, share)| share).sum();
             assert!((sum - 1.0).abs() < 1e-9, "{sum}");
         }
+        // With something unplugged it is not the same machine that did worse.
+        let mut worse = log(&circuit, &[heard(Heard::CranksSlowly), heard(Heard::Click)]);
+        worse[0].set_up = vec![SetUp::Unplugged(0)];
+        assert_eq!(falls(&suspects, flat, &worse).len(), 1);
         // From cranking to nothing at all, something let go.
         assert_eq!(ways(&[heard(Heard::Cranks), heard(Heard::Silent)]).len(), 1);
         let (_, suspects, contact) = of(FaultMode::Open);

@@ -56,6 +56,12 @@ impl State {
         Self { second: Some(second), ln_prior, ..Self::of_size(first, before) }
     }
 
+    /// The same with one more lasting fault, which no repair was for, and a scenario for both.
+    pub fn beside(&self, other: usize, before: usize, ln_prior: f64) -> Self {
+        let ln_prior = self.ln_prior + ln_prior;
+        Self { second: Some(other), before, ln_prior, fell: Falls::default(), ..self.clone() }
+    }
+
     /// A lasting fault with a scenario of its own, all sizes being equally likely.
     pub fn of_size(hypothesis: usize, before: usize) -> Self {
         let (away, fell) = Default::default();

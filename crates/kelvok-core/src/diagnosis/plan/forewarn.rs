@@ -1,10 +1,10 @@
 //! What a jumper, a plug or a wire off would do, said before it is done.
 
-use super::minded::{live, minded};
+use super::minded::{Live, minded};
 use crate::circuit::{Circuit, Condition, ElementId, Engine, NodeId, Relays};
 use crate::diagnosis::belief::Belief;
-use crate::diagnosis::candidates::{Caution, Danger, Hazards, may_turn};
-use crate::diagnosis::evidence::{Sense, SetUp, TestAction};
+use crate::diagnosis::candidates::{Caution, Danger, Hazards};
+use crate::diagnosis::evidence::{Evidence, Sense, SetUp, TestAction};
 use crate::diagnosis::faults::Scenario;
 use crate::diagnosis::predict::{FaultModel, Predictor, Situation, nominal_volts};
 use crate::interlock::FaultSheet;
@@ -31,29 +31,23 @@ pub struct Forewarned {
 /// `off` is what is off or jumped already, `more` what is to be.
 pub(crate) fn forewarn(
     model: &FaultModel,
-    belief: &Belief,
+    (belief, log): (&Belief, &[Evidence]),
     condition: &Condition,
     (off, more): (&[SetUp], SetUp),
 ) -> Forewarned {
     let set_up: Vec<_> = off.iter().copied().chain([more]).collect();
     let situation = Situation::new(condition, &set_up);
-    let live = live(&model.suspects, belief);
+    let live = Live::of(model, belief, log);
     let wired = situation.wired(&model.circuit);
     let circuit = wired.as_deref().unwrap_or(&model.circuit);
     let hazards = Hazards::of(&model.circuit);
     let with = model.dictionary(&situation);
-    let shown = with.shown();
-    let mut cautions = minded(
-        model,
-        &hazards,
-        (&with, &live),
-        (condition, &set_up),
-        TestAction::Try(Sense::Starter),
-    );
+    let mut cautions =
+        minded(&live, &hazards, &with, (condition, &set_up), TestAction::Try(Sense::Starter));
     // What it should do by itself is another question.
     cautions.retain(|c| *c != Caution::MightMove);
     let mut dangers = Vec::new();
-    let cranks = live.iter().any(|c| may_turn(shown[*c].crank));
+    let cranks = live.may_crank(&with, (condition, &set_up));
     let stands = condition.engine < Engine::Running;
     if breaks_a_duty(&model.circuit, &set_up) {
         dangers.push(Danger::BypassesInterlock);

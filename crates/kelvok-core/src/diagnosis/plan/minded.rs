@@ -1,62 +1,92 @@
 //! What to mind at something done to the machine, whoever thought of it.
 
 use crate::circuit::{Condition, Engine};
-use crate::diagnosis::belief::Belief;
+use crate::diagnosis::belief::{Belief, may_do_by_two};
 use crate::diagnosis::candidates::{Caution, Hazards, cautions, may_turn};
-use crate::diagnosis::evidence::{SetUp, TestAction};
-use crate::diagnosis::faults::Suspects;
-use crate::diagnosis::predict::{FaultDictionary, FaultModel, Situation};
-use std::collections::BTreeSet;
+use crate::diagnosis::evidence::{Evidence, SetUp, TestAction};
+use crate::diagnosis::predict::{FaultDictionary, FaultModel, Shown, Situation};
+use std::collections::{BTreeSet, HashMap};
+use std::sync::{Mutex, PoisonError};
 
 /// What is dangerous under a suspect above this is minded, though planning no longer counts it.
 const LIVE: f64 = 1e-5;
 
-/// The scenarios that count for safety, by index: of a pair, whatever either of its two would do.
-/// The sound machine is always among them.
-pub(crate) fn live(suspects: &Suspects, belief: &Belief) -> Vec<usize> {
-    let states = (0..belief.weights.len()).filter(|s| belief.weights[*s] > LIVE);
-    let scenarios: BTreeSet<_> = states
-        .flat_map(|s| belief.present(s).map(|h| suspects.hypotheses[h].scenario).chain([0]))
-        .collect();
-    scenarios.into_iter().collect()
+/// What counts for safety of a machine as it is believed to be.
+#[derive(Debug)]
+pub(crate) struct Live<'a> {
+    model: &'a FaultModel,
+    evidence: (&'a Belief, &'a [Evidence]),
+    /// The scenarios, by index: of a pair, whatever either of its two would do. The sound machine is
+    /// always among them.
+    pub scenarios: Vec<usize>,
+    /// Where it may crank by two faults of which the log has ruled one out, as it stands alone.
+    by_two: Mutex<HashMap<Situation, bool>>,
 }
 
-/// Whether the starter would turn under any of these scenarios.
-pub(crate) fn cranks(dictionary: &FaultDictionary, live: &[usize]) -> bool {
-    let shown = dictionary.shown();
-    live.iter().any(|c| may_turn(shown[*c].crank))
+impl<'a> Live<'a> {
+    pub fn of(model: &'a FaultModel, belief: &'a Belief, log: &'a [Evidence]) -> Self {
+        let suspects = &model.suspects;
+        let states = (0..belief.weights.len()).filter(|s| belief.weights[*s] > LIVE);
+        let scenarios: BTreeSet<_> = states
+            .flat_map(|s| belief.present(s).map(|h| suspects.hypotheses[h].scenario).chain([0]))
+            .collect();
+        Self {
+            model,
+            evidence: (belief, log),
+            scenarios: scenarios.into_iter().collect(),
+            by_two: Mutex::default(),
+        }
+    }
+
+    /// Whether the starter may turn in a condition with a set-up whose dictionary this is.
+    pub fn may_crank(&self, dictionary: &FaultDictionary, at: (&Condition, &[SetUp])) -> bool {
+        let shown = dictionary.shown();
+        if self.scenarios.iter().any(|c| may_turn(shown[*c].crank)) {
+            return true;
+        }
+        let situation = Situation::new(at.0, at.1);
+        if situation.is_dead() || !shown.iter().any(|s| may_turn(s.crank)) {
+            return false;
+        }
+        let mut known = self.by_two.lock().unwrap_or_else(PoisonError::into_inner);
+        *known.entry(situation).or_insert_with_key(|situation| {
+            let turns = |shown: &Shown| may_turn(shown.crank);
+            may_do_by_two(self.model, self.evidence, situation, (LIVE, turns))
+        })
+    }
 }
 
 /// What to mind at an action in a condition with a set-up.
 ///
 /// # Arguments
-/// `dictionary` is that condition's and set-up's, `live` the scenarios that count.
+/// `dictionary` is that condition's and set-up's.
 pub(crate) fn minded(
-    model: &FaultModel,
+    live: &Live<'_>,
     hazards: &Hazards,
-    (dictionary, live): (&FaultDictionary, &[usize]),
+    dictionary: &FaultDictionary,
     at: (&Condition, &[SetUp]),
     action: TestAction,
 ) -> Vec<Caution> {
     let (condition, _) = at;
+    let circuit = &live.model.circuit;
     let acts = !matches!(action, TestAction::Look(_));
-    let held = hazards.key_may_crank(&model.circuit, at);
+    let held = hazards.key_may_crank(circuit, at);
     // Whoever has the engine running has cranked it.
     let stands = condition.engine < Engine::Running;
-    let turns = stands && acts && cranks(dictionary, live) || acts && held;
+    let turns = acts && (held || stands && live.may_crank(dictionary, at));
     let should = acts && may_turn(dictionary.shown()[0].crank);
-    cautions(&model.circuit, hazards, at, action, (turns, should))
+    cautions(circuit, hazards, at, action, (turns, should))
 }
 
 /// The same of a machine as it is believed to be.
 pub(crate) fn minded_at(
     model: &FaultModel,
-    belief: &Belief,
+    (belief, log): (&Belief, &[Evidence]),
     (condition, set_up): (&Condition, &[SetUp]),
     action: TestAction,
 ) -> Vec<Caution> {
     let dictionary = model.dictionary(&Situation::new(condition, set_up));
-    let live = live(&model.suspects, belief);
+    let live = Live::of(model, belief, log);
     let hazards = Hazards::of(&model.circuit);
-    minded(model, &hazards, (&dictionary, &live), (condition, set_up), action)
+    minded(&live, &hazards, &dictionary, (condition, set_up), action)
 }

@@ -3,7 +3,7 @@
 
 use super::answers::ranges;
 use super::information::Cells;
-use super::minded::{cranks, live, minded};
+use super::minded::{Live, minded};
 use super::next_test::{Answer, NextTest, Why};
 use super::stakes::{Stakes, stakes};
 use crate::circuit::Condition;
@@ -49,8 +49,7 @@ pub(crate) struct Planning<'a> {
     cables: bool,
     /// The scenarios that count in planning.
     scenarios: Vec<usize>,
-    /// The scenarios that count for safety.
-    live: Vec<usize>,
+    live: Live<'a>,
 }
 
 /// A prospect with what it costs and tells.
@@ -96,7 +95,7 @@ impl<'a> Planning<'a> {
             units,
             stakes,
             scenarios: scenarios.into_iter().collect(),
-            live: live(suspects, belief),
+            live: Live::of(model, belief, log),
         }
     }
 
@@ -123,7 +122,7 @@ impl<'a> Planning<'a> {
             };
             let bits = room.information(&prospect.scale, stakes);
             let fed = self.fed_by_cables(prospect);
-            if bits < WORTH_BITS || fed || prospect.scale.refused(&self.live) {
+            if bits < WORTH_BITS || fed || prospect.scale.refused(&self.live.scenarios) {
                 continue;
             }
             let barred =
@@ -167,11 +166,7 @@ impl<'a> Planning<'a> {
         hazards.unkillable(set_up)
             && !set_up.contains(&SetUp::BatteryOff)
             && (hazards.key_may_crank(&self.model.circuit, (condition, set_up))
-                || self.cranks(context))
-    }
-
-    fn cranks(&self, context: usize) -> bool {
-        cranks(&self.catalog.dictionaries[context], &self.live)
+                || self.live.may_crank(&self.catalog.dictionaries[context], (condition, set_up)))
     }
 
     /// What it costs from where the mechanic stands.
@@ -182,12 +177,12 @@ impl<'a> Planning<'a> {
 
     /// The scenarios that count for safety.
     pub fn live(&self) -> &[usize] {
-        &self.live
+        &self.live.scenarios
     }
 
     /// Whether any suspect that counts for safety forbids it now.
     pub fn forbidden(&self, prospect: &Prospect) -> bool {
-        prospect.scale.refused(&self.live)
+        prospect.scale.refused(&self.live.scenarios)
             || self.barred(prospect.context)
             || self.fed_by_cables(prospect)
     }
@@ -224,9 +219,9 @@ impl<'a> Planning<'a> {
             why: rated.why,
             answers: self.answers(prospect),
             cautions: minded(
-                self.model,
+                &self.live,
                 &self.catalog.hazards,
-                (&self.catalog.dictionaries[prospect.context], &self.live),
+                &self.catalog.dictionaries[prospect.context],
                 (&context.condition, &context.set_up),
                 prospect.action,
             ),

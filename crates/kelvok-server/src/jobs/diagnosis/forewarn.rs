@@ -62,7 +62,7 @@ pub async fn forewarn(
     let question = loaded.question(("forewarn", (&condition, &off, more)));
     app.ask(question, loaded.size(), move || {
         let judged = compiled.judged(&log);
-        let told = compiled.model.forewarn(&judged.belief, &condition, (&off, more));
+        let told = compiled.model.forewarn((&judged.belief, &log), &condition, (&off, more));
         Ok(ForewarnedView {
             what: SetUpView::of(compiled.circuit(), more),
             amps: told.amps.map(|[good, _]| good),
