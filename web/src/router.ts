@@ -29,6 +29,11 @@ export const router = createRouter({
       meta: { title: 'Machines' },
     },
     {
+      path: '/describe',
+      component: () => import('./screens/describe/DescribeScreen.vue'),
+      meta: { title: 'Describe a machine' },
+    },
+    {
       path: '/machines/:name/:view?',
       component: () => import('./screens/machine/MachineScreen.vue'),
       props: true,

@@ -17,6 +17,7 @@
 pub mod bench;
 pub mod circuit;
 pub mod complaint;
+pub mod describe;
 pub mod diagnosis;
 pub mod errand;
 pub mod interlock;

@@ -4,6 +4,7 @@ mod backup;
 mod check;
 mod decide;
 mod demo;
+mod describe;
 mod diagnose;
 mod faults;
 mod identify;
@@ -35,6 +36,8 @@ enum Command {
     Check(check::Arguments),
     /// Solve a machine in a condition: node volts, currents, coils, outcome.
     Solve(solve::Arguments),
+    /// Make a machine document from what can be seen of a machine; print the questions.
+    Describe(describe::Arguments),
     /// Say how a machine decides, and prove its duties; exit 1 if one is broken.
     Decide(decide::Arguments),
     /// Print a machine's fault-and-effect sheet as CSV.
@@ -82,6 +85,7 @@ fn main() -> ExitCode {
     let done = match command {
         Command::Check(arguments) => check::run(&arguments),
         Command::Solve(arguments) => solve::run(&arguments),
+        Command::Describe(arguments) => describe::run(&arguments),
         Command::Decide(arguments) => decide::run(&arguments),
         Command::Faults(arguments) => faults::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),

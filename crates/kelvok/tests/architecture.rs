@@ -96,7 +96,17 @@ fn rooms_of_the_core_run_one_way() {
     run_one_way(
         &core,
         &[],
-        &["machine", "circuit", "interlock", "diagnosis", "complaint", "bench", "meter", "trial"],
+        &[
+            "machine",
+            "circuit",
+            "interlock",
+            "describe",
+            "diagnosis",
+            "complaint",
+            "bench",
+            "meter",
+            "trial",
+        ],
     );
     run_one_way(&core, &["circuit"], &["model", "solve", "observe", "faults"]);
     run_one_way(

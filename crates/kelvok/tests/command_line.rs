@@ -286,3 +286,28 @@ fn whoever_stops_reading_ends_it_quietly() {
     let ended = reading.wait_with_output().expect("it ends");
     assert_eq!(text(&ended.stderr), "", "as `| head` does");
 }
+
+#[test]
+fn describe_prints_its_questions_and_makes_a_machine_of_answers() {
+    let questions = kelvok(&["describe"]);
+    assert!(text(&questions.stdout).contains("kelvok-questions/1"));
+    let folder = std::env::temp_dir();
+    let file = |name: &str| folder.join(format!("kelvok-{name}-{}.json", std::process::id()));
+    let (answers, machine) = (file("answers"), file("described"));
+    std::fs::write(&answers, r#"{"kind": "zero-turn", "seat": "4", "brake": null}"#).unwrap();
+    let described = kelvok(&["describe", answers.to_str().unwrap(), "--model", "Stranger"]);
+    let said = text(&described.stderr);
+    assert!(described.status.success(), "{said}");
+    assert!(said.contains("not looked at: Parking brake switch: how many pins?"), "{said}");
+    assert!(!said.contains("Seat switch"), "{said}");
+    std::fs::write(&machine, &described.stdout).unwrap();
+    let decides = kelvok(&["decide", machine.to_str().unwrap()]);
+    assert!(decides.status.success(), "{}", text(&decides.stdout));
+    std::fs::write(&answers, r#"{"seat": "3"}"#).unwrap();
+    let wrong = kelvok(&["describe", answers.to_str().unwrap()]);
+    assert_eq!(wrong.status.code(), Some(2));
+    assert!(text(&wrong.stderr).contains("Choices: none, 2, 4."), "{}", text(&wrong.stderr));
+    for file in [answers, machine] {
+        std::fs::remove_file(file).unwrap();
+    }
+}

@@ -31,6 +31,8 @@ export type EndView = Schemas['EndView']
 export type FaultSheetView = Schemas['FaultSheetView']
 export type FaultRowView = Schemas['FaultRowView']
 export type CheckedDocument = Schemas['CheckedDocument']
+export type DescribedView = Schemas['DescribedView']
+export type QuestionView = Schemas['QuestionView']
 export type WaysView = Schemas['WaysView']
 export type Reference = Schemas['Reference']
 export type Stands = Schemas['Stands']
@@ -330,6 +332,9 @@ export const api = {
   /** The document goes as the text it is, so that every mistake is found where it stands. */
   checkMachine: (text: string) =>
     answer(client.POST('/api/v1/machines/check', { body: text as never, ...asText })),
+  /** What a machine of these answers usually is, and what to ask next. */
+  describeMachine: (looked: Schemas['Looked']) =>
+    answer(client.POST('/api/v1/machines/describe', { body: looked })),
   saveMachine: (text: string) =>
     answer(client.POST('/api/v1/machines', { body: text as never, ...asText })),
   reference: () => answer(client.GET('/api/v1/reference')),

@@ -92,7 +92,7 @@ defineExpose({ show, fit })
           v-for="r in layout.runs"
           :key="r.id"
           class="run"
-          :class="[stands(r), { chosen: r.id === chosen, changed: changed.includes(r.id) }]"
+          :class="[stands(r), { chosen: r.id === chosen, changed: changed.includes(r.id), usual: r.run?.usual }]"
           :role="r.run ? 'button' : undefined"
           :tabindex="r.run ? 0 : undefined"
           :aria-label="r.run ? label(r.run) : undefined"
@@ -212,6 +212,10 @@ path {
   stroke: var(--slate);
   stroke-width: 4.5;
   stroke-dasharray: none;
+}
+.run.usual .line {
+  stroke-width: 1.6;
+  stroke-dasharray: 2 5;
 }
 .core {
   stroke: var(--paper);

@@ -69,21 +69,32 @@ pub struct Identity {
 #[serde(rename_all = "kebab-case")]
 #[allow(missing_docs)]
 pub enum Provenance {
+    /// As on most machines of its kind; nobody looked.
+    Usual,
     Manual,
     #[default]
     Drawing,
     Traced,
     Measured,
+    /// By readings of a job.
+    Proved,
 }
 
 impl Provenance {
+    /// Whether nobody has looked.
+    pub fn is_usual(self) -> bool {
+        self == Self::Usual
+    }
+
     /// In words.
     pub fn plain(self) -> &'static str {
         match self {
+            Self::Usual => "usual for its kind, not traced",
             Self::Manual => "manual",
             Self::Drawing => "drawing",
             Self::Traced => "traced",
             Self::Measured => "measured",
+            Self::Proved => "proved",
         }
     }
 }

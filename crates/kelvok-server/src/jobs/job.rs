@@ -74,6 +74,8 @@ pub struct JobSummary {
     pub verdict: Option<VerdictView>,
     /// What the machine came with and its maker never built.
     pub found: Vec<FoundView>,
+    /// The machine was described by its looks, nobody has traced it.
+    pub usual: bool,
 }
 
 /// A page of jobs.
@@ -228,6 +230,7 @@ fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
         last_at,
         verdict: verdict.map(|v| VerdictView::of(circuit, v)),
         found: FoundView::all(circuit),
+        usual: circuit.document().identity.source.is_usual(),
     }
 }
 

@@ -7,7 +7,7 @@ use crate::machines::Known;
 use axum::Json;
 use axum::extract::State;
 use kelvok_core::circuit::Circuit;
-use kelvok_core::machine::{MachineDocument, Part, PartKind};
+use kelvok_core::machine::{MachineDocument, Part, PartKind, Provenance};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -74,6 +74,8 @@ pub struct RunView {
     pub ohms: f64,
     pub bundle: Option<String>,
     pub source: String,
+    /// As usual for its kind, not traced.
+    pub usual: bool,
     pub from: EndView,
     pub to: EndView,
 }
@@ -113,7 +115,8 @@ fn view(circuit: &Circuit) -> HarnessView {
                 length_m: wire.length_m,
                 ohms: e.ohms,
                 bundle: wire.bundle.clone(),
-                source: harness.source(wire.source),
+                source: harness.source(wire.source).plain().to_owned(),
+                usual: harness.source(wire.source).is_usual(),
                 from: harness.end(&wire.from),
                 to: harness.end(&wire.to),
             })
@@ -137,8 +140,8 @@ struct Harness<'a> {
 }
 
 impl Harness<'_> {
-    fn source(&self, own: Option<kelvok_core::machine::Provenance>) -> String {
-        own.unwrap_or(self.document.identity.source).plain().to_owned()
+    fn source(&self, own: Option<Provenance>) -> Provenance {
+        own.unwrap_or(self.document.identity.source)
     }
 
     fn named(&self, id: &str) -> Option<&Part> {
@@ -191,7 +194,7 @@ impl Harness<'_> {
             kind: part.kind,
             place: place.map(|p| p.name.clone()),
             cover: place.and_then(|p| p.cover.clone()),
-            source: self.source(part.source),
+            source: self.source(part.source).plain().to_owned(),
             note: part.note.clone(),
             price: part.price,
             linkage: part.plunger.as_ref().map(|p| p.linkage.clone()),

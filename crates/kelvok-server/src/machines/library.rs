@@ -35,6 +35,8 @@ pub struct MachineView {
     pub notes: Vec<String>,
     /// Where the document as a whole comes from: manual, drawing, traced, measured.
     pub source: String,
+    /// As usual for its kind: described by its looks, nobody has traced it.
+    pub usual: bool,
     /// What it came with and its maker never built.
     pub found: Vec<FoundView>,
     pub wires: usize,
@@ -54,6 +56,7 @@ impl MachineView {
             years: identity.years.clone(),
             notes: identity.notes.clone(),
             source: identity.source.plain().to_owned(),
+            usual: identity.source.is_usual(),
             found: FoundView::all(circuit),
             wires: document.wires.len(),
             revision_id: revision.id,

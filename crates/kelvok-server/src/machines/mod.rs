@@ -2,6 +2,7 @@
 
 mod circuits;
 mod conditions;
+mod described;
 mod exports;
 mod harness;
 mod library;
@@ -23,6 +24,7 @@ pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(library::list, library::save))
         .routes(routes!(library::check_document))
+        .routes(routes!(described::describe_machine))
         .routes(routes!(library::get))
         .routes(routes!(logic::logic))
         .routes(routes!(circuits::circuit))

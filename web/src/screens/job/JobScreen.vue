@@ -4,6 +4,7 @@ import type { Observed, TestView } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
 import FoundNotice from '../FoundNotice.vue'
+import UsualNotice from '../UsualNotice.vue'
 import { JOB_KEYS } from '../../words/keys'
 import { usePerson } from '../usePerson'
 import ComplaintLine from './ComplaintLine.vue'
@@ -239,6 +240,7 @@ useJobKeys({
     <div class="left">
       <ComplaintLine :job="job" @changed="refresh" />
       <FoundNotice :found="job.found" />
+      <UsualNotice v-if="job.usual" />
       <OperatorStation
         class="no-print"
         :controls="job.controls"

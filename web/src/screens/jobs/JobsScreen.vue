@@ -12,7 +12,9 @@ import { SAY } from '../../words/say'
 
 const router = useRouter()
 const route = useRoute()
-const opening = ref<'new' | 'story'>()
+/** A machine to open a job on, from where it was described. */
+const on = typeof route.query.machine === 'string' ? route.query.machine : undefined
+const opening = ref<'new' | 'story' | undefined>(on ? 'new' : undefined)
 
 /** Which jobs are wanted; in the address, like the words. */
 type Group = 'all' | 'open' | 'closed'
@@ -57,7 +59,10 @@ const bare = computed(
         {{ opening ? SAY.common.cancel : SAY.jobs.newJob }}
       </v-btn>
     </template>
-    <NewJobPanel v-if="opening === 'new'" @opened="(id) => router.push(`/jobs/${id}`)" />
+    <NewJobPanel
+      v-if="opening === 'new'"
+      :on="on"
+      @opened="(id) => router.push(`/jobs/${id}`)" />
     <BringInPanel v-if="opening === 'story'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <PagedList
       :list="list"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import {
   ApiError,
   api,
@@ -18,6 +18,8 @@ import MachineChoice from '../../lists/MachineChoice.vue'
 import { usePerson } from '../usePerson'
 import { SAY } from '../../words/say'
 
+/** `on`: the machine that it is opened on, by its name in addresses. */
+const props = defineProps<{ on?: string | undefined }>()
 const emit = defineEmits<{ opened: [id: string] }>()
 
 const machine = shallowRef<MachineView>()
@@ -43,6 +45,15 @@ function returned(own: MachineView, before: JobSummary) {
   machine.value = own
   Object.assign(typed, { tag: before.tag, owner: before.owner, serial: before.serial })
 }
+onMounted(async () => {
+  if (!props.on) return
+  try {
+    machine.value = await api.machine(props.on)
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    trouble.value = error
+  }
+})
 const { person } = usePerson()
 
 /** What is typed outlives a reload, until the job is open. */
@@ -113,6 +124,7 @@ async function open() {
       :error="unpicked && !machine ? 'Pick the machine first.' : undefined"
       @trouble="trouble = $event"
     />
+    <router-link class="describe" to="/describe">{{ SAY.jobs.notInTheList }}</router-link>
     <SentenceReader
       v-model="typed.complaint"
       v-model:also="also"

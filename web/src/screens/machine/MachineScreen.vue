@@ -5,6 +5,7 @@ import { stepControl } from '../../input/stepControl'
 import { useShortcuts } from '../../input/useShortcuts'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import FoundNotice from '../FoundNotice.vue'
+import UsualNotice from '../UsualNotice.vue'
 import TopBar from '../TopBar.vue'
 import CircuitsView from './CircuitsView.vue'
 import ComparePanel from './ComparePanel.vue'
@@ -87,6 +88,7 @@ useShortcuts((key, shift) => {
       >
     </nav>
     <FoundNotice class="notice" :found="detail.found" />
+    <UsualNotice v-if="detail.usual" class="notice" />
     <div v-if="stands" class="condition">
       <OperatorStation class="no-print" :controls="controls" :condition="stand" @move="move" />
       <ConditionBar

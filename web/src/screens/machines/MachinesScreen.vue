@@ -23,6 +23,7 @@ function history(m: MachineSummary): string {
 <template>
   <ListScreen :title="SAY.common.machines" :place="SAY.machines.machineLibrary">
     <template #do>
+      <v-btn class="strong" to="/describe">{{ SAY.machines.describeMachine }}</v-btn>
       <v-btn :aria-expanded="importing" @click="importing = !importing">
         {{ importing ? SAY.common.cancel : SAY.machines.importMachine }}
       </v-btn>

@@ -70,6 +70,7 @@ const found = computed(() => {
     <p v-if="found.size" class="size">{{ capital(sizeWords(found.size)) }}</p>
     <p v-if="found.units.length > 1">{{ SAY.job.cantTellTheseApartFrom }}</p>
     <p v-if="!found.confirmed">{{ SAY.job.oneMoreTestADifferent }}</p>
+    <p v-if="job.usual">{{ SAY.job.restsOnUsualWiring }}</p>
     <FindingDetails :job="job" :found="found" />
     <div v-if="job.status === 'open'" class="row">
       <v-btn

@@ -1,0 +1,300 @@
+//! Machines that nobody described, by what can be seen of them.
+
+mod library;
+
+use kelvok_core::circuit::{Circuit, Condition};
+use kelvok_core::describe::{Answers, Described, Questions, describe};
+use kelvok_core::interlock::{InterlockTable, Judge, check};
+use kelvok_core::machine::Machine;
+use library::dice::Dice;
+use std::collections::BTreeMap;
+
+fn answers(given: &[(&str, &str)]) -> Answers {
+    Answers(given.iter().map(|(q, c)| ((*q).to_owned(), Some((*c).to_owned()))).collect())
+}
+
+fn compiled(described: &Described) -> Circuit {
+    let text = serde_json::to_string(&described.document).unwrap();
+    Circuit::compile(&Machine::read(&text).unwrap_or_else(|p| panic!("{p:#?}")))
+}
+
+/// Library machines by what a mechanic beside them would answer: the answers, and what the described
+/// machine calls the controls (and positions) of the library's.
+type Own = (
+    &'static str,
+    &'static [(&'static str, &'static str)],
+    &'static [(&'static str, &'static str)],
+);
+
+const OWN: &[Own] = &[
+    (
+        "pellwick-r-30",
+        &[
+            ("kind", "rear-engine-rider"),
+            ("starter", "apart"),
+            ("spark", "module"),
+            ("key", "run-start"),
+            ("key-marks", "numbers"),
+            ("seat", "none"),
+            ("pedal", "2"),
+            ("lever", "none"),
+            ("blades", "lever"),
+            ("blade-switch", "4"),
+            ("deck", "yes"),
+            ("relays", "none"),
+            ("small-studs", "one"),
+            ("fuse", "fuse"),
+            ("lights", "key"),
+            ("charging", "diode"),
+        ],
+        &[],
+    ),
+    (
+        "kelvok-r1",
+        &[
+            ("kind", "lawn-tractor"),
+            ("starter", "apart"),
+            ("spark", "module"),
+            ("fuel-solenoid", "yes"),
+            ("key", "run-start"),
+            ("key-marks", "letters"),
+            ("seat", "4"),
+            ("pedal", "4"),
+            ("lever", "2"),
+            ("blades", "switch"),
+            ("blade-switch", "8"),
+            ("reverse", "yes"),
+            ("guards", "no"),
+            ("relays", "none"),
+            ("small-studs", "one"),
+            ("fuse", "fuse"),
+            ("lights", "switch"),
+            ("charging", "none"),
+        ],
+        &[],
+    ),
+    (
+        "pellwick-gt-46",
+        &[
+            ("kind", "garden-tractor"),
+            ("fuel", "gasoline"),
+            ("starter", "apart"),
+            ("spark", "two-modules"),
+            ("fuel-solenoid", "yes"),
+            ("key", "reverse-mow"),
+            ("key-marks", "letters"),
+            ("seat", "4"),
+            ("pedal", "4"),
+            ("lever", "2"),
+            ("blades", "switch"),
+            ("blade-switch", "8"),
+            ("reverse", "yes"),
+            ("relays", "none"),
+            ("small-studs", "one"),
+            ("fuse", "fuse"),
+            ("lights", "key"),
+            ("charging", "regulator"),
+        ],
+        &[],
+    ),
+    (
+        "dunmarrow-z-52",
+        &[
+            ("kind", "zero-turn"),
+            ("fuel", "gasoline"),
+            ("starter", "apart"),
+            ("spark", "module"),
+            ("fuel-solenoid", "yes"),
+            ("key-marks", "letters"),
+            ("seat", "4"),
+            ("brake", "6"),
+            ("bars", "4"),
+            ("blades", "switch"),
+            ("blade-switch", "6"),
+            ("guards", "no"),
+            ("relays", "2"),
+            ("small-studs", "one"),
+            ("fuse", "fuse"),
+            ("lights", "none"),
+            ("charging", "regulator"),
+        ],
+        &[],
+    ),
+    (
+        "dunmarrow-f-60",
+        &[
+            ("kind", "front-mower"),
+            ("fuel", "gasoline"),
+            ("starter", "apart"),
+            ("spark", "module"),
+            ("fuel-solenoid", "yes"),
+            ("key-marks", "letters"),
+            ("seat", "4"),
+            ("brake", "6"),
+            ("drive", "6"),
+            ("blades", "switch"),
+            ("blade-switch", "4"),
+            ("guards", "both"),
+            ("relays", "none"),
+            ("small-studs", "one"),
+            ("fuse", "fuse"),
+            ("lights", "none"),
+            ("charging", "regulator"),
+        ],
+        &[("deflector", "chute")],
+    ),
+    (
+        "hexley-w-21e",
+        &[
+            ("kind", "walk-behind"),
+            ("starter", "apart"),
+            ("spark", "module"),
+            ("bail", "two"),
+            ("blades", "always"),
+            ("small-studs", "two"),
+            ("fuse", "fuse"),
+            ("charging", "diode"),
+        ],
+        &[],
+    ),
+    (
+        "corrieford-8-speed",
+        &[
+            ("kind", "garden-tractor"),
+            ("fuel", "gasoline"),
+            ("starter", "generator"),
+            ("spark", "coil"),
+            ("key", "run-start"),
+            ("seat", "none"),
+            ("pedal", "2"),
+            ("lever", "none"),
+            ("blades", "lever"),
+            ("blade-switch", "2"),
+            ("relays", "none"),
+            ("small-studs", "one"),
+            ("fuse", "fuse"),
+            ("lights", "switch"),
+        ],
+        &[("pto", "blades")],
+    ),
+    (
+        "tarnbeck-t-40",
+        &[
+            ("kind", "utility-tractor"),
+            ("fuel", "gasoline"),
+            ("starter", "on-top"),
+            ("spark", "coil"),
+            ("seat", "none"),
+            ("pedal", "2"),
+            ("lever", "2"),
+            ("blades", "lever"),
+            ("blade-switch", "2"),
+            ("relays", "1"),
+            ("fuse", "fuse"),
+            ("lights", "switch"),
+            ("charging", "regulator"),
+        ],
+        &[("clutch", "pedal"), ("gear", "lever"), ("pto", "blades")],
+    ),
+    (
+        "tarnbeck-u-17d",
+        &[
+            ("kind", "utility-tractor"),
+            ("fuel", "diesel"),
+            ("starter", "on-top"),
+            ("stops", "knob"),
+            ("key", "heat"),
+            ("seat", "none"),
+            ("pedal", "none"),
+            ("lever", "2"),
+            ("blades", "lever"),
+            ("blade-switch", "2"),
+            ("relays", "none"),
+            ("fuse", "breaker"),
+            ("lights", "switch"),
+            ("charging", "regulator"),
+        ],
+        &[("gear", "lever"), ("pto", "blades")],
+    ),
+];
+
+#[test]
+fn a_library_machine_described_by_its_looks_decides_as_it_does() {
+    for (name, given, names) in OWN {
+        let answers = answers(given);
+        assert!(answers.next().is_none(), "{name}: {:?}", answers.next());
+        assert_eq!(answers.asked().len(), given.len(), "{name}: more is answered than is asked");
+        assert!(given.len() <= 25, "{name}: {} taps", given.len());
+        let described = describe(&answers, "Made-up", "Stranger").unwrap();
+        let own = compiled(&described);
+        let (library, own_table) =
+            (library::circuit(name), InterlockTable::of(&mut Judge::new(&own, &[])));
+        let own_table = own_table.unwrap();
+        // Not with what was bridged on it when it came in.
+        let table = InterlockTable::of(&mut Judge::as_built(&library, &[])).unwrap();
+        let called = |id: &str| {
+            names.iter().find(|(l, _)| *l == id).map_or(id.to_owned(), |(_, d)| (*d).to_owned())
+        };
+        let of_own: BTreeMap<_, _> =
+            own.controls.iter().enumerate().map(|(i, c)| (c.id.clone(), i)).collect();
+        for control in &library.controls {
+            assert!(of_own.contains_key(&called(&control.id)), "{name}: no {}", control.id);
+        }
+        let mut compared = 0;
+        for (condition, behavior) in table.conditions(&library) {
+            let mut there = Condition::at_rest(&own);
+            for (i, control) in library.controls.iter().enumerate() {
+                there.positions[of_own[&called(&control.id)]] = condition.positions[i];
+            }
+            let found = own_table.row(&there).unwrap();
+            let of = |b: kelvok_core::interlock::Behavior| (b.cranks, b.starts, b.runs, b.blades);
+            let set: Vec<_> = condition.named(&library).map(|(c, p)| format!("{c}={p}")).collect();
+            assert_eq!(of(found), of(behavior), "{name} at {set:?}");
+            compared += 1;
+        }
+        assert!(compared > 3, "{name}");
+        let missing: Vec<_> = described.missing.iter().map(|d| &d.id).collect();
+        println!(
+            "{name}: {} taps, {} parts, missing {missing:?}",
+            given.len(),
+            own.document().parts.len()
+        );
+    }
+}
+
+/// Whatever is answered, and however much is passed over, what comes of it is a sound machine.
+#[test]
+fn any_answers_at_all_make_a_machine() {
+    let mut dice = Dice(26);
+    for round in 0..400 {
+        let mut answers = Answers::default();
+        while let Some(question) = answers.next() {
+            let offered = answers.settle().unwrap().offered(question);
+            let choice = dice.roll(offered.len() + 1);
+            let given = offered.get(choice).map(|c| c.id.clone());
+            answers.0.insert(question.id.clone(), given);
+        }
+        let described = describe(&answers, "Made-up", "Stranger");
+        let described = described.unwrap_or_else(|e| panic!("{round}: {answers:?}: {e:?}"));
+        let circuit = compiled(&described);
+        let wrong: Vec<_> = check(&circuit).into_iter().filter(|p| !p.warning).collect();
+        assert!(wrong.is_empty(), "{round}: {answers:?}: {wrong:#?}");
+        assert!(described.document.duties.iter().any(|d| d.id == "starts"), "{answers:?}");
+    }
+}
+
+#[test]
+fn nothing_answered_is_what_is_usual() {
+    for kind in &Questions::shipped().questions[0].choices {
+        let described = describe(&answers(&[("kind", &kind.id)]), "Made-up", &kind.id).unwrap();
+        assert!(described.missing.is_empty(), "{}: {:#?}", kind.id, described.missing);
+    }
+}
+
+#[test]
+fn an_answer_that_is_none_is_named() {
+    let wrong = describe(&answers(&[("seat", "3")]), "a", "b").unwrap_err().to_string();
+    assert!(wrong.contains("none, 2, 4"), "{wrong}");
+    let wrong = describe(&answers(&[("wings", "2")]), "a", "b").unwrap_err().to_string();
+    assert!(wrong.contains("wings"), "{wrong}");
+}
