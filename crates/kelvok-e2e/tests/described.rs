@@ -50,11 +50,12 @@ fn a_stranger_in_the_yard_gets_its_first_test_without_typing() {
         page.sees(say("describe.howItDecides")).await?;
 
         page.click(say("describe.startAJob")).await?;
-        page.sees("Nothing happens").await?;
-        page.click("Nothing happens").await?;
+        page.sees("Dies").await?;
+        page.click("Dies").await?;
+        page.click("When I get off").await?;
         page.click(say("jobs.openJob")).await?;
         page.sees(say("shell.notTraced")).await?;
-        page.sees(say("job.nextTest")).await
+        page.sees("First: see it happen").await
     });
 }
 

@@ -576,6 +576,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines/describe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a machine of these answers usually is, and what to ask next. Nothing is kept. */
+        post: operations["describe_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{name}": {
         parameters: {
             query?: never;
@@ -1671,6 +1688,18 @@ export interface components {
             sentences: components["schemas"]["Sentence"][];
             table: components["schemas"]["TableRow"][];
         };
+        DescribedView: {
+            /** @description How it decides, a sentence each. */
+            decides: string[];
+            /** @description The machine, as a document to keep. */
+            document: Record<string, never>;
+            /** @description What its kind usually guards against, and this one, as described, does not. */
+            missing: string[];
+            /** @description The first that was neither answered nor passed over. */
+            next?: string | null;
+            /** @description Every question that such a machine is asked, in order. */
+            questions: components["schemas"]["QuestionView"][];
+        };
         DiagnosisView: {
             /** @description Contacts, fuses and coils by what is proved of them. */
             cleared: components["schemas"]["ClearedView"][];
@@ -2106,6 +2135,8 @@ export interface components {
             status: components["schemas"]["Status"];
             /** @description Which of the owner's machines. */
             tag: string;
+            /** @description The machine was described by its looks, nobody has traced it. */
+            usual: boolean;
             verdict?: components["schemas"]["VerdictView"] | null;
             /** Format: int32 */
             version: number;
@@ -2341,6 +2372,15 @@ export interface components {
             kind: "wire";
             wire: string;
         };
+        Looked: {
+            /** @description Answers by question; null where nobody could see it, and what is usual is taken. */
+            answers?: {
+                [key: string]: string | null;
+            };
+            /** @description What it is to be called. Asked for with the document only. */
+            make?: string | null;
+            model?: string | null;
+        };
         /** @description A contact between two readings. */
         LostGate: {
             gate?: components["schemas"]["GateView"] | null;
@@ -2408,6 +2448,8 @@ export interface components {
             revision_id: string;
             /** @description Where the document as a whole comes from: manual, drawing, traced, measured. */
             source: string;
+            /** @description As usual for its kind: described by its looks, nobody has traced it. */
+            usual: boolean;
             wires: number;
             years?: string | null;
         };
@@ -2656,6 +2698,10 @@ export interface components {
             /** @description As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`. */
             typed: string;
         };
+        OfferedAnswer: {
+            id: string;
+            says: string;
+        };
         OnMachine: {
             ignition?: components["schemas"]["Ignition"] | null;
             machine: string;
@@ -2896,6 +2942,15 @@ export interface components {
             /** @description Pairs of this position that were tried. */
             probed: number;
         };
+        QuestionView: {
+            /** @description The answer that counts. */
+            answer: string;
+            asks: string;
+            choices: components["schemas"]["OfferedAnswer"][];
+            id: string;
+            /** @description Somebody looked; otherwise the answer is what is usual. */
+            seen: boolean;
+        };
         /** @description What an instrument shows. */
         Reading: {
             /** @enum {string} */
@@ -3021,6 +3076,8 @@ export interface components {
             ohms: number;
             source: string;
             to: components["schemas"]["EndView"];
+            /** @description As usual for its kind, not traced. */
+            usual: boolean;
         };
         /** @description One way to ground. */
         RungView: {
@@ -7480,6 +7537,119 @@ export interface operations {
                 };
             };
             /** @description Every mistake in the document, a sentence each */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    describe_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Looked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescribedView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is none of this id or name */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, closed, or an id that was used for something else */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A question or an answer that is none, by name */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -92,7 +92,10 @@ defineExpose({ show, fit })
           v-for="r in layout.runs"
           :key="r.id"
           class="run"
-          :class="[stands(r), { chosen: r.id === chosen, changed: changed.includes(r.id), usual: r.run?.usual }]"
+          :class="[
+            stands(r),
+            { chosen: r.id === chosen, changed: changed.includes(r.id), usual: r.run?.usual },
+          ]"
           :role="r.run ? 'button' : undefined"
           :tabindex="r.run ? 0 : undefined"
           :aria-label="r.run ? label(r.run) : undefined"

@@ -47,7 +47,7 @@ pub struct DescribedView {
 pub struct QuestionView {
     pub id: String,
     pub asks: String,
-    pub choices: Vec<ChoiceView>,
+    pub choices: Vec<OfferedAnswer>,
     /// The answer that counts.
     pub answer: String,
     /// Somebody looked; otherwise the answer is what is usual.
@@ -55,14 +55,14 @@ pub struct QuestionView {
 }
 
 #[derive(Serialize, ToSchema)]
-pub struct ChoiceView {
+pub struct OfferedAnswer {
     pub id: String,
     pub says: String,
 }
 
 impl QuestionView {
     fn of(question: &'static Question, answers: &Answers, settled: &Settled) -> Self {
-        let choice = |c: &kelvok_core::describe::Choice| ChoiceView {
+        let choice = |c: &kelvok_core::describe::Choice| OfferedAnswer {
             id: c.id.clone(),
             says: c.says.clone(),
         };

@@ -75,7 +75,9 @@ async function done(toJob: boolean) {
           <v-btn class="strong" :disabled="busy" data-do="job" @click="done(true)">{{
             SAY.describe.startAJob
           }}</v-btn>
-          <v-btn :disabled="busy" data-do="keep" @click="done(false)">{{ SAY.common.keepIt }}</v-btn>
+          <v-btn :disabled="busy" data-do="keep" @click="done(false)">{{
+            SAY.common.keepIt
+          }}</v-btn>
           <v-btn :disabled="busy" @click="back">{{ SAY.describe.back }}</v-btn>
         </div>
         <h3>{{ SAY.describe.howItDecides }}</h3>
@@ -93,7 +95,9 @@ async function done(toJob: boolean) {
           @click="again = q.id"
         >
           <span>{{ q.asks }}</span>
-          <b>{{ says(q) }}<small v-if="!q.seen"> {{ SAY.describe.usual }}</small></b>
+          <b
+            >{{ says(q) }}<small v-if="!q.seen"> {{ SAY.describe.usual }}</small></b
+          >
         </v-btn>
       </nav>
     </div>

@@ -59,10 +59,7 @@ const bare = computed(
         {{ opening ? SAY.common.cancel : SAY.jobs.newJob }}
       </v-btn>
     </template>
-    <NewJobPanel
-      v-if="opening === 'new'"
-      :on="on"
-      @opened="(id) => router.push(`/jobs/${id}`)" />
+    <NewJobPanel v-if="opening === 'new'" :on="on" @opened="(id) => router.push(`/jobs/${id}`)" />
     <BringInPanel v-if="opening === 'story'" @opened="(id) => router.push(`/jobs/${id}`)" />
     <PagedList
       :list="list"
