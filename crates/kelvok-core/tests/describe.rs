@@ -2,9 +2,10 @@
 
 mod library;
 
-use kelvok_core::circuit::{Circuit, Condition};
+use kelvok_core::circuit::{Circuit, Condition, Engine};
 use kelvok_core::describe::{Answers, Described, Questions, describe};
-use kelvok_core::interlock::{InterlockTable, Judge, check};
+use kelvok_core::diagnosis::{Evidence, Model, Observation, Sensed, Source};
+use kelvok_core::interlock::{EngineDoes, InterlockTable, Judge, check};
 use kelvok_core::machine::Machine;
 use library::dice::Dice;
 use std::collections::BTreeMap;
@@ -297,4 +298,31 @@ fn an_answer_that_is_none_is_named() {
     assert!(wrong.contains("none, 2, 4"), "{wrong}");
     let wrong = describe(&answers(&[("wings", "2")]), "a", "b").unwrap_err().to_string();
     assert!(wrong.contains("wings"), "{wrong}");
+}
+
+/// What a customer says of a machine is gone after, however odd it is for it; what was tried on it and
+/// fits nothing is asked about.
+#[test]
+fn a_complaint_about_a_stranger_is_not_doubted_before_anything_was_tried() {
+    let given = [("kind", "lawn-tractor"), ("blades", "lever"), ("blade-switch", "4")];
+    let described = describe(&answers(&given), "Made-up", "Stranger").unwrap();
+    let model = Model::new(compiled(&described));
+    let at = |seat| {
+        let set = [("key", "run"), ("seat", seat), ("pedal", "down")];
+        Condition { engine: Engine::Running, ..library::condition(model.circuit(), &set) }
+    };
+    let says = |sequence, seat, engine, source| {
+        let sensed = Observation::Sensed(Sensed::Engine(engine));
+        Evidence { source, ..library::entry(sequence, &at(seat), vec![], sensed) }
+    };
+    let mut log = vec![
+        says(1, "on", EngineDoes::Runs, Source::Told),
+        says(2, "empty", EngineDoes::Stops, Source::Told),
+    ];
+    let belief = model.judge(&log);
+    assert!(belief.judgements[1].slip > 0.35, "{}", belief.judgements[1].slip);
+    assert!(model.misfit(&belief, &log).is_none());
+    // Once somebody has run it himself, what does not fit is asked about.
+    log[0].source = Source::Tested;
+    assert!(model.misfit(&model.judge(&log), &log).is_some());
 }

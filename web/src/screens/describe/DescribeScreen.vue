@@ -29,11 +29,11 @@ watch(kind, (kind) => {
     hour: 'numeric',
     minute: '2-digit',
   })
-  called.model = `${kind}, ${now}`
+  Object.assign(called, { make: kind, model: now })
 })
 
 async function done(toJob: boolean) {
-  const name = await keep(called.make.trim() || 'Unknown make', called.model.trim() || kind.value)
+  const name = await keep(called.make.trim() || kind.value, called.model.trim() || kind.value)
   if (!name) return
   await router.push(toJob ? { path: '/', query: { machine: name } } : `/machines/${name}`)
 }
@@ -96,7 +96,7 @@ async function done(toJob: boolean) {
         >
           <span>{{ q.asks }}</span>
           <b
-            >{{ says(q) }}<small v-if="!q.seen"> {{ SAY.describe.usual }}</small></b
+            >{{ says(q) }}<small v-if="!q.seen">{{ SAY.describe.usual }}</small></b
           >
         </v-btn>
       </nav>
@@ -166,11 +166,12 @@ li {
   height: auto !important;
   min-height: 48px;
   padding: 6px 12px !important;
+  justify-content: start;
 }
 .row :deep(.v-btn__content) {
   display: grid;
   gap: 2px;
-  width: 100%;
+  justify-items: start;
   text-align: start;
   white-space: normal;
 }
@@ -179,6 +180,8 @@ li {
   font-weight: 400;
 }
 small {
+  margin-left: 6px;
+  font-size: 14px;
   font-weight: 400;
   color: var(--quiet);
 }

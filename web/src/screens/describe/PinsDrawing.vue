@@ -6,8 +6,8 @@ const props = defineProps<{ pins: number }>()
 const rows = computed(() => (props.pins > 2 ? 2 : 1))
 const blades = computed(() =>
   Array.from({ length: props.pins }, (_, i) => ({
-    x: 12 + 16 * Math.floor(i / rows.value),
-    y: 12 + 14 * (i % rows.value),
+    x: 16 + 16 * Math.floor(i / rows.value),
+    y: 15 + 14 * (i % rows.value),
   })),
 )
 const width = computed(() => 8 + 16 * Math.ceil(props.pins / rows.value))

@@ -116,7 +116,7 @@ kbd {
   gap: 10px;
   justify-content: end;
 }
-@media (hover: none) {
+@media (max-width: 600px) {
   kbd {
     display: none;
   }

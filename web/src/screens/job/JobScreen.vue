@@ -3,8 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 import type { Observed, TestView } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
 import SuspectList from '../../pictures/SuspectList.vue'
-import FoundNotice from '../FoundNotice.vue'
-import UsualNotice from '../UsualNotice.vue'
+import MachineNotices from '../MachineNotices.vue'
 import { JOB_KEYS } from '../../words/keys'
 import { usePerson } from '../usePerson'
 import ComplaintLine from './ComplaintLine.vue'
@@ -239,8 +238,7 @@ useJobKeys({
     </div>
     <div class="left">
       <ComplaintLine :job="job" @changed="refresh" />
-      <FoundNotice :found="job.found" />
-      <UsualNotice v-if="job.usual" />
+      <MachineNotices :of="job" />
       <OperatorStation
         class="no-print"
         :controls="job.controls"

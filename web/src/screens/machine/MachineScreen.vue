@@ -4,8 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { stepControl } from '../../input/stepControl'
 import { useShortcuts } from '../../input/useShortcuts'
 import OperatorStation from '../../pictures/OperatorStation.vue'
-import FoundNotice from '../FoundNotice.vue'
-import UsualNotice from '../UsualNotice.vue'
+import MachineNotices from '../MachineNotices.vue'
 import TopBar from '../TopBar.vue'
 import CircuitsView from './CircuitsView.vue'
 import ComparePanel from './ComparePanel.vue'
@@ -87,8 +86,7 @@ useShortcuts((key, shift) => {
         ><kbd aria-hidden="true">{{ i + 1 }}</kbd> {{ v.title }}</router-link
       >
     </nav>
-    <FoundNotice class="notice" :found="detail.found" />
-    <UsualNotice v-if="detail.usual" class="notice" />
+    <div class="notice"><MachineNotices :of="detail" /></div>
     <div v-if="stands" class="condition">
       <OperatorStation class="no-print" :controls="controls" :condition="stand" @move="move" />
       <ConditionBar
@@ -170,7 +168,7 @@ main {
   grid-template-columns: minmax(0, 1fr);
   gap: 12px;
 }
-.notice {
+.notice:not(:empty) {
   margin: 0 20px;
 }
 .condition {

@@ -4,7 +4,7 @@
 use super::believed::believed;
 use crate::circuit::{Condition, Instrument, NodeId, Reading, one_move_away};
 use crate::diagnosis::belief::{Belief, Place, Unknowns, fit_close_up, fit_reading, fit_sensed};
-use crate::diagnosis::evidence::{Evidence, Observation, Probe};
+use crate::diagnosis::evidence::{Evidence, Observation, Probe, Source};
 use crate::diagnosis::predict::{FaultModel, Predicted, Shown, nominal_volts};
 
 /// An entry that nothing believed explains, and what may have happened; the likeliest first.
@@ -51,8 +51,11 @@ const WORTH_SAYING: f64 = 0.02;
 /// The latest entry that nothing believed explains, if there is one.
 pub(crate) fn misfit(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> Option<Misfit> {
     let judged = belief.judgements.iter().rev().find(|j| j.slip > ASKED_ABOUT)?;
-    let at = log.iter().position(|e| e.sequence == judged.sequence)?;
-    let entry = &log[at];
+    let entry = log.iter().find(|e| e.sequence == judged.sequence)?;
+    // What the customer says is gone after, not doubted, as long as nothing was tried on the machine.
+    if entry.source == Source::Told && log.iter().all(|e| e.source == Source::Told) {
+        return None;
+    }
     let without: Vec<Evidence> =
         log.iter().filter(|e| e.sequence != entry.sequence).cloned().collect();
     let others = Belief::judge(model, &without);

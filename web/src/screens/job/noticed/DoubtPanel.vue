@@ -102,7 +102,7 @@ function fixed(repairs: Observed[]) {
     tabindex="-1"
   >
     <p>
-      <b>{{ SAY.job.thisReadingDoesntFitCheck }}</b> {{ misfit.words }}.
+      <b>{{ SAY.job.thisReadingDoesntFitCheck }}</b> {{ misfit.words.replace(/\.$/, '') }}.
     </p>
     <ol v-if="misfit.ways.length">
       <li v-for="way in misfit.ways" :key="way.words">
