@@ -217,8 +217,11 @@ path {
   stroke-dasharray: none;
 }
 .run.usual .line {
-  stroke-width: 1.6;
-  stroke-dasharray: 2 5;
+  stroke-width: 2.4;
+  stroke-dasharray: 3 5;
+}
+.run.usual .core {
+  display: none;
 }
 .core {
   stroke: var(--paper);

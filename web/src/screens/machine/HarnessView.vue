@@ -87,6 +87,9 @@ function save() {
             </svg>
             {{ SAY.machine.boltedToTheFrame }}
           </li>
+          <li v-if="layout?.runs.some((r) => r.run?.usual)">
+            <i class="usual" /> {{ SAY.machine.usualNotTraced }}
+          </li>
           <li v-if="changed.length"><i class="changed" /> {{ SAY.machine.changed }}</li>
         </ul>
         <v-btn class="no-print" size="small" variant="text" @click="save">{{
@@ -193,6 +196,9 @@ p {
 i {
   width: 30px;
   border-top: 2px dashed var(--dead);
+}
+i.usual {
+  border-top: 3px dotted var(--dead);
 }
 i.supply {
   border-top: 5px solid var(--ember);
