@@ -181,7 +181,7 @@ async fn described(page: &Page, folder: &Path) -> anyhow::Result<()> {
     for (asks, choice) in [
         ("What is it?", "Lawn tractor"),
         ("What turns the engine over?", "Starter, solenoid somewhere else"),
-        ("Where does the spark come from?", "Coil at the flywheel, one cylinder or one wire"),
+        ("Where does the spark come from?", "One coil at the flywheel"),
         ("Is there a solenoid", "No"),
         ("What does the key do?", "Off, run, start"),
         ("stamped at the key switch", say("describe.cantTell")),

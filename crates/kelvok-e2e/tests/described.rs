@@ -16,7 +16,7 @@ const LAWN_TRACTOR: &[(&str, &str)] = &[
     ("Blade or PTO switch: how many pins?", "3"),
     ("How many relays do you see?", "1"),
     ("Small terminals on the solenoid", "0"),
-    ("What guards the key", "1"),
+    ("Fuse or breaker", "1"),
     ("Headlamps?", "2"),
     ("What charges the battery?", "1"),
 ];

@@ -47,6 +47,7 @@ fn every_screen_fits_thumb_and_eye_on_a_phone_and_a_desk() {
         let paths = [
             ("/", "Jobs"),
             ("/machines", "Machines"),
+            ("/describe", "What is it?"),
             ("/machines/pellwick-gt-46", "How it decides"),
             ("/machines/pellwick-gt-46/circuits", "Volts"),
             ("/machines/pellwick-gt-46/harness", "Save as SVG"),

@@ -183,6 +183,12 @@ async function open() {
   border-radius: 12px;
   background: var(--panel);
 }
+.describe {
+  display: inline-flex;
+  align-items: center;
+  justify-self: start;
+  min-height: 44px;
+}
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;
