@@ -309,11 +309,13 @@ fn a_complaint_about_a_stranger_is_not_doubted_before_anything_was_tried() {
     let model = Model::new(compiled(&described));
     let at = |seat| {
         let set = [("key", "run"), ("seat", seat), ("pedal", "down")];
-        Condition { engine: Engine::Running, ..library::condition(model.circuit(), &set) }
+        let standing = library::condition(model.circuit(), &set);
+        Condition { engine: Engine::Running, ..standing }
     };
     let says = |sequence, seat, engine, source| {
         let sensed = Observation::Sensed(Sensed::Engine(engine));
-        Evidence { source, ..library::entry(sequence, &at(seat), vec![], sensed) }
+        let tested = library::entry(sequence, &at(seat), vec![], sensed);
+        Evidence { source, ..tested }
     };
     let mut log = vec![
         says(1, "on", EngineDoes::Runs, Source::Told),

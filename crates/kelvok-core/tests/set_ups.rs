@@ -60,7 +60,8 @@ fn forewarned(key: &str, engine: Engine, more: &SetUpEntry) -> Forewarned {
     let model = Model::new(library::circuit("dunmarrow-z-52"));
     let circuit = model.circuit();
     let set = [("key", key), ("brake", "on")];
-    let at = Condition { engine, ..library::condition(circuit, &set) };
+    let standing = library::condition(circuit, &set);
+    let at = Condition { engine, ..standing };
     let more = more.resolve(circuit).expect("a set-up");
     model.forewarn((&model.judge(&[]), &[]), &at, (&[], more))
 }

@@ -75,6 +75,17 @@ fn an_answer_is_gone_back_to_and_what_nobody_saw_is_said() {
         page.sees(say("describe.asDescribedNothingGuards")).await?;
         page.sees("Cranking with the blades on").await?;
         page.click(say("common.keepIt")).await?;
-        page.sees("usual for its kind, not traced").await
+        page.sees("usual for its kind, not traced").await?;
+        // What holds for its usual wiring is not shown for the machine.
+        page.sees(say("machine.onPaperOnly")).await?;
+        page.lacks("✓ proved").await?;
+
+        // Answers kept on the device that are none any more do not keep anybody out.
+        let old = r#"sessionStorage.setItem('kelvok.draft.describe', '{"wings":"2"}')"#;
+        page.script(old).await?;
+        page.go("/describe").await?;
+        page.sees("wings").await?;
+        page.click(say("describe.startOver")).await?;
+        page.sees("What is it?").await
     });
 }

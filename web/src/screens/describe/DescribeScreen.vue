@@ -42,7 +42,7 @@ async function done(toJob: boolean) {
 <template>
   <ListScreen :title="SAY.describe.title" :place="SAY.machines.machineLibrary">
     <template #do>
-      <v-btn v-if="behind.length" :disabled="busy" @click="forget">{{
+      <v-btn v-if="behind.length || trouble" :disabled="busy" @click="forget">{{
         SAY.describe.startOver
       }}</v-btn>
     </template>

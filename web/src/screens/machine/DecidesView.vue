@@ -49,6 +49,7 @@ const MARK = { cranks: 'crank', starts: 'start', stops: 'stop', blades: 'cut' }
         :duties="logic.found.duties"
         :built="logic.built?.duties"
         :controls="detail.controls"
+        :usual="detail.usual"
         @go="(set) => emit('go', { set, engine: 'stopped' })"
       />
       <InterlockTable

@@ -8,14 +8,22 @@ const props = defineProps<{
   /** The same of the machine as built, where that differs. */
   built: DutyView[] | undefined
   controls: Control[]
+  /** Nobody has traced it: what holds for its usual wiring is not shown for the machine. */
+  usual: boolean
 }>()
 const emit = defineEmits<{ go: [set: Condition] }>()
 
-function verdict(duty: DutyView): 'proved' | 'broken' | 'never' {
+function verdict(duty: DutyView): keyof typeof WORDS {
   if (duty.broken) return 'broken'
-  return duty.checked ? 'proved' : 'never'
+  if (!duty.checked) return 'never'
+  return props.usual ? 'paper' : 'proved'
 }
-const WORDS = { proved: '✓ proved', broken: '✕ broken', never: '? never comes up' }
+const WORDS = {
+  proved: '✓ proved',
+  paper: SAY.machine.onPaper,
+  broken: '✕ broken',
+  never: '? never comes up',
+}
 
 /** Broken here although the maker's machine does it. */
 const byChange = (i: number) => props.duties[i]?.broken && props.built && !props.built[i]?.broken
@@ -25,6 +33,7 @@ const byChange = (i: number) => props.duties[i]?.broken && props.built && !props
   <section :aria-label="SAY.machine.duties">
     <h2>{{ SAY.machine.safetyChecks }}</h2>
     <p v-if="!duties.length" class="quiet">{{ SAY.machine.thisMachinesDocumentListsNo }}</p>
+    <p v-if="usual" class="quiet">{{ SAY.machine.onPaperOnly }}</p>
     <ul>
       <li v-for="(duty, i) in duties" :key="duty.name" :class="verdict(duty)">
         <span class="mark">{{ WORDS[verdict(duty)] }}</span>
