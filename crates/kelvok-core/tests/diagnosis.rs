@@ -289,7 +289,7 @@ fn expected_is_battery_level_if_sound_to_here_beside_the_healthy_cranking_value(
     job.volts("battery.+", 12.58);
     let points: Vec<_> = ["battery.+", "key-plug.S", "trigger-tab.T"].map(|t| job.node(t)).to_vec();
     let values = job.model.expected(
-        (&job.log, job.belief().supply_volts),
+        (&job.log, &job.belief()),
         (&job.condition, &[]),
         &job.track,
         (&points, job.node("battery.-")),

@@ -66,7 +66,7 @@ impl Job {
 
     fn excluded(&self) -> String {
         let mut out = String::new();
-        for e in self.model.excluded(&self.log) {
+        for e in self.model.excluded(&self.belief(), &self.log) {
             let why = e.because.iter().map(|b| match b {
                 Because::NotRead { sequence } => format!("not read in {sequence}"),
                 Because::WouldShow { sequence, sensed } => {

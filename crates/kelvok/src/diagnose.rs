@@ -77,7 +77,8 @@ impl Diagnosis {
         });
         let rows = rows.filter(|(_, p)| *p > LISTED).collect();
         let excluded =
-            model.excluded(log).into_iter().map(|e| (e.unit, because(&e.because))).collect();
+            model.excluded(&belief, log).into_iter().map(|e| (e.unit, because(&e.because)));
+        let excluded = excluded.collect();
         Self { rows, belief, plan, excluded, contradictions: contradictions(log) }
     }
 

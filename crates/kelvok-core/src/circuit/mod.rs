@@ -15,7 +15,7 @@ pub use model::{
     Actuator, Ailment, Change, Circuit, Coil, Condition, ConditionError, Contact, Element,
     ElementId, ElementKind, FAULT_FORMS, Lane, Lanes, ModuleCode, NodeId, NotationError, Plunger,
     PlungerId, Program, Resolved, UnknownName, by_moves, every_condition, fault_notation,
-    one_move_away, parse_change,
+    one_move_away, parse_change, Wiring,
 };
 pub use observe::{
     ClutchState, CoilState, Crank, DiodeRange, Instrument, LampState, Leads, MinMax, Moment,

@@ -317,8 +317,8 @@ impl Model {
     }
 
     /// The switches that what was said and tried rules out, each with the reasons.
-    pub fn excluded(&self, log: &[Evidence]) -> Vec<Excluded> {
-        excluded(&self.faults, log)
+    pub fn excluded(&self, belief: &Belief, log: &[Evidence]) -> Vec<Excluded> {
+        excluded(&self.faults, belief, log)
     }
 
     /// The latest entry that nothing believed explains, if there is one.
@@ -336,15 +336,15 @@ impl Model {
     /// set-up.
     ///
     /// # Arguments
-    /// `supply` is the battery's volts at rest as the whole log has it.
+    /// `belief` is what the whole log leaves: of it the battery is taken, and how the machine is wired.
     pub fn expected(
         &self,
-        (log, supply): (&[Evidence], f64),
+        (log, belief): (&[Evidence], &Belief),
         at: (&Condition, &[SetUp]),
         track: &Track,
         (points, black): (&[NodeId], NodeId),
     ) -> Vec<Expected> {
-        expected(&self.faults, (log, supply), at, track, (points, black))
+        expected(&self.faults, (log, belief), at, track, (points, black))
     }
 
     /// What may have caused a suspect's fault, and what it may have harmed; by index into the

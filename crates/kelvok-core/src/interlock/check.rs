@@ -32,6 +32,16 @@ pub fn check(circuit: &Circuit) -> Vec<Problem> {
             ),
         });
     }
+    for (i, alternative) in circuit.document().alternatives.iter().enumerate() {
+        for (c, choice) in alternative.choices.iter().enumerate() {
+            for (n, change) in choice.changes.iter().enumerate() {
+                if let Err(e) = circuit.wiring_change(change) {
+                    let path = format!("/alternatives/{i}/choices/{c}/changes/{n}");
+                    problems.push(Problem::error(path, format!("{e}.")));
+                }
+            }
+        }
+    }
     for (i, named) in circuit.document().circuits.iter().enumerate() {
         let path = format!("/circuits/{i}");
         match named.load {

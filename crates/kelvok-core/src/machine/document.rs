@@ -1,6 +1,6 @@
 //! The machine document, as written in `machines/*.json`. See `docs/machine-format.md`.
 
-use super::{AsFound, Drive, Duty, NormalUse, Part};
+use super::{Alternative, AsFound, Drive, Duty, NormalUse, Part};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -44,6 +44,9 @@ pub struct MachineDocument {
     /// Changes that this very machine came with, such as a bypass made years ago.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub as_found: Vec<AsFound>,
+    /// What is not known of its wiring.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub alternatives: Vec<Alternative>,
 }
 
 /// Which machine it is.

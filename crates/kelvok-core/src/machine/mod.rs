@@ -1,5 +1,6 @@
 //! What a machine *is*: its controls, parts, wires and test points, as a document that people write.
 
+mod alternative;
 mod defaults;
 mod document;
 mod duty;
@@ -12,6 +13,7 @@ mod problem;
 mod validate;
 mod wire_name;
 
+pub use alternative::{Alternative, WiringChoice};
 pub use defaults::*;
 pub use document::*;
 pub use duty::*;

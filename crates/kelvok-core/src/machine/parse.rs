@@ -103,6 +103,7 @@ impl Reader {
         let normal_use = take("normal_use");
         let duties = take("duties");
         let as_found = take("as_found");
+        let alternatives = take("alternatives");
         let said = |field: &str| value.get(field).and_then(Value::as_str).map(str::to_owned);
         let (format, reference) = (said("format"), said("reference"));
         let mut document: MachineDocument = self.item(value, "").unwrap_or_else(|| {
@@ -124,6 +125,7 @@ impl Reader {
         document.normal_use = self.list(normal_use, "normal_use");
         document.duties = self.list(duties, "duties");
         document.as_found = self.list(as_found, "as_found");
+        document.alternatives = self.list(alternatives, "alternatives");
         document
     }
 

@@ -104,7 +104,7 @@ fn points(
     let circuit: &Circuit = compiled.circuit();
     let along = points_along(circuit, track);
     let nodes: Vec<_> = along.iter().map(|(node, ..)| *node).collect();
-    let log = (judged.log.as_slice(), judged.belief.supply_volts);
+    let log = (judged.log.as_slice(), &judged.belief);
     let values = compiled.model.expected(log, (condition, &[]), track, (&nodes, track.to));
     along
         .into_iter()

@@ -338,6 +338,8 @@ fn of_element(
                 add(GroundWhenHot, Change::GroundWhenHot(element.a, SHORT_OHMS));
             }
         }
+        // It is no part of the machine until it is known to be one.
+        ElementKind::Possible => {}
         ElementKind::Joint | ElementKind::Ground => {
             add(Open, open);
             add(Intermittent, Change::AtTimes(id));

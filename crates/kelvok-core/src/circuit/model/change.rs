@@ -36,6 +36,8 @@ pub enum Change {
     Pressed(PlungerId, bool),
     /// The switch does the opposite of what was drawn: normally closed fitted for normally open.
     Inverted(PlungerId),
+    /// One contact does the opposite of what was drawn, the others of its switch what was.
+    OtherKind(ElementId),
     /// A coil has lost this share of its turns: fewer ohms, and less pull.
     ShortedTurns(ElementId, f64),
     /// The contact's delay is gone.

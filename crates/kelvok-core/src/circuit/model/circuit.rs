@@ -8,6 +8,7 @@ use super::ids::{ElementId, NodeId, PlungerId};
 use super::program::Program;
 use super::resolved::{Resolved, holds, resolve};
 use super::telltales::Telltales;
+use super::wiring::Wiring;
 use crate::machine::{Control, Expression, MachineDocument, Normally, Part, PartKind};
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
@@ -33,6 +34,8 @@ pub struct Circuit {
     pub codes: Vec<ModuleCode>,
     /// Changes that this machine came with; part of every setting, unless asked for as built.
     pub as_found: Vec<Change>,
+    /// The ways in which it may be wired; as drawn first.
+    pub wirings: Vec<Wiring>,
     pub(crate) document: MachineDocument,
     pub(crate) impossible: Vec<Expression<Resolved>>,
     pub(crate) terminals: BTreeMap<String, NodeId>,
@@ -285,6 +288,7 @@ impl Change {
             | Self::AtTimes(e)
             | Self::Made(e)
             | Self::Ohms(e, _)
+            | Self::OtherKind(e)
             | Self::ShortedTurns(e, _)
             | Self::NoDelay(e)
             | Self::Rating(e, _)

@@ -75,6 +75,7 @@ impl<'a> Compiler<'a> {
                 live: ALWAYS,
             });
         }
+        self.possible_wires();
         let by_id = self
             .elements
             .iter()
@@ -96,6 +97,7 @@ impl<'a> Compiler<'a> {
         let mut circuit = Circuit {
             controls: self.document.controls.clone(),
             as_found: Vec::new(),
+            wirings: Vec::new(),
             around,
             program: Arc::new(Program::build(0, &[], &[])),
             elements: self.elements,
@@ -114,6 +116,7 @@ impl<'a> Compiler<'a> {
         // One that does not read is reported by `check`.
         circuit.as_found =
             found.iter().filter_map(|f| parse_change(&circuit, &f.change).ok()).collect();
+        circuit.wirings = circuit.combine_alternatives();
         circuit.program = Arc::new(circuit.program_with(&[]));
         circuit.telltales = Telltales::of(&circuit);
         circuit
@@ -175,6 +178,11 @@ impl<'a> Compiler<'a> {
 
     pub(crate) fn node(&self, address: &str) -> NodeId {
         NodeId(self.node_of[self.addresses[address]])
+    }
+
+    /// The node of an address, if there is such a terminal.
+    pub(super) fn known(&self, address: &str) -> Option<NodeId> {
+        self.addresses.get(address).map(|i| NodeId(self.node_of[*i]))
     }
 
     pub(crate) fn body(&self, id: Option<&String>) -> NodeId {

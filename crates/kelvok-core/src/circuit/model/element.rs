@@ -7,6 +7,8 @@ use super::ids::NodeId;
 #[allow(missing_docs)]
 pub enum ElementKind {
     Wire,
+    /// A wire that is not drawn, and that an alternative of the document has; it conducts only there.
+    Possible,
     /// Blade and socket in a connector; a resistor or an ammeter in line.
     Joint,
     /// A lug bolted to a body.
@@ -73,6 +75,11 @@ pub struct Element {
 pub(crate) const ALWAYS: u32 = u32::MAX;
 
 impl Element {
+    /// Its conductance as drawn, in siemens; of a contact, when made.
+    pub(crate) fn siemens(&self) -> f64 {
+        if self.kind == ElementKind::Possible { 0.0 } else { 1.0 / self.ohms }
+    }
+
     pub(crate) fn is_diode(&self) -> bool {
         matches!(self.kind, ElementKind::Diode { .. })
     }
@@ -81,6 +88,11 @@ impl Element {
     pub(crate) fn moves(&self) -> bool {
         use ElementKind::*;
         matches!(self.kind, Contact(_) | Diode { .. } | Fuse { rating: Some(_) })
+    }
+
+    /// Whether it only carries current, in one wiring or another of the machine.
+    pub(crate) fn may_conduct(&self) -> bool {
+        self.conducts() || self.kind == ElementKind::Possible
     }
 
     /// Whether it only carries current, rather than using or giving it.

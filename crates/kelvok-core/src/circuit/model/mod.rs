@@ -16,6 +16,7 @@ mod program;
 mod resolved;
 mod stamps;
 mod telltales;
+mod wiring;
 
 pub use change::{Ailment, Change};
 pub use circuit::{Circuit, UnknownName};
@@ -31,3 +32,4 @@ pub(crate) use program::Workspace;
 pub use resolved::Resolved;
 pub(crate) use resolved::coils_make;
 pub(crate) use telltales::FuelSolenoid;
+pub use wiring::Wiring;

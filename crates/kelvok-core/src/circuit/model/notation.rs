@@ -1,6 +1,7 @@
 //! The fault notation: `SUBJECT=MODE`.
 
 use super::change::{Ailment, Change};
+use super::contact::Actuator;
 use super::circuit::{Circuit, UnknownName};
 use super::element::{Element, ElementKind};
 use super::ids::{ElementId, NodeId, PlungerId};
@@ -8,7 +9,7 @@ use crate::machine::{PartKind, SHORT_OHMS};
 
 /// Every form of the notation by an example, with what it stands for. The command line's help and the
 /// handbook show this list; a test has the parser read each of it.
-pub const FAULT_FORMS: [(&str, &str); 29] = [
+pub const FAULT_FORMS: [(&str, &str); 30] = [
     ("brake.start=open", "a contact that never makes"),
     ("brake.start=made", "a contact that never breaks"),
     ("brake.start=bypassed", "a contact jumped over: as made"),
@@ -24,6 +25,7 @@ pub const FAULT_FORMS: [(&str, &str); 29] = [
     ("brake=released", "the linkage does not reach the plunger"),
     ("brake=pressed", "the linkage does not let go, or a hand presses it"),
     ("brake=inverted", "a switch of the wrong kind, NO for NC"),
+    ("seat.kill=other-kind", "one contact of the other kind: NO for NC"),
     ("seat.kill=no-delay", "a contact whose delay is gone"),
     ("battery=11.7V", "a battery's volts at rest"),
     (
@@ -136,9 +138,16 @@ pub fn parse_change(circuit: &Circuit, text: &str) -> Result<Change, NotationErr
         "at-times" => Ok(Change::AtTimes(element)),
         "blown" if matches!(kind, ElementKind::Fuse { .. }) => Ok(Change::Open(element)),
         "made" | "bypassed" if contact => Ok(Change::Made(element)),
+        "other-kind" if worked_from_outside(circuit, kind) => Ok(Change::OtherKind(element)),
         "no-delay" if contact => Ok(Change::NoDelay(element)),
         _ => measured(circuit.element(element), element, mode).ok_or_else(wrong),
     }
+}
+
+/// Whether it is a contact that a hand or a linkage works, rather than a coil.
+fn worked_from_outside(circuit: &Circuit, kind: ElementKind) -> bool {
+    let ElementKind::Contact(contact) = kind else { return false };
+    !matches!(circuit.contacts[contact].actuator, Actuator::Coils(_))
 }
 
 /// A mode with a figure in it.
@@ -234,6 +243,7 @@ pub fn fault_notation(circuit: &Circuit, change: Change) -> String {
         Change::Inverted(plunger) => {
             format!("{}=inverted", circuit.part(circuit.plungers[plunger.index()].part).id)
         }
+        Change::OtherKind(e) => format!("{}=other-kind", name(e)),
         Change::ShortedTurns(e, share) => format!("{}=turns:{}%", name(e), share * 100.0),
         Change::NoDelay(e) => format!("{}=no-delay", name(e)),
         Change::Rating(e, amps) => format!("{}={amps}A", name(e)),

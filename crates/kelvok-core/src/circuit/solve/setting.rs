@@ -2,7 +2,7 @@
 
 use super::relays::Relays;
 use crate::circuit::model::{
-    Actuator, Ailment, Change, Circuit, Condition, Contact, ElementId, ElementKind, NodeId,
+    Actuator, Ailment, Change, Circuit, Condition, Contact, Element, ElementId, ElementKind, NodeId,
     PlungerId, coils_make,
 };
 use crate::machine::{Engine, HOT_COPPER, Normally, PartKind, SWAP_OHMS};
@@ -41,6 +41,8 @@ pub struct Setting {
 pub(crate) struct ContactSetting {
     /// What its actuator says.
     made: bool,
+    /// It is of the other kind than drawn.
+    other_kind: bool,
     /// What a fault says, whatever the actuator says.
     stuck: Option<bool>,
     /// Where its delay has it, in a sequence.
@@ -72,7 +74,7 @@ impl Setting {
             other => other.emf().unwrap_or(0.0),
         };
         let mut setting = Self {
-            conductance: circuit.elements.iter().map(|e| 1.0 / e.ohms).collect(),
+            conductance: circuit.elements.iter().map(Element::siemens).collect(),
             volts: circuit.elements.iter().map(|e| volts(e.kind)).collect(),
             to_ground: Vec::with_capacity(4),
             extra: Vec::with_capacity(4),
@@ -81,6 +83,7 @@ impl Setting {
                 .iter()
                 .map(|c| ContactSetting {
                     made: circuit.made(c, condition),
+                    other_kind: false,
                     stuck: None,
                     lagging: None,
                     siemens: 1.0 / circuit.element(c.element).ohms,
@@ -208,9 +211,17 @@ impl Setting {
                     if let Actuator::Plunger { plunger: p, normally } = contact.actuator
                         && p == plunger
                     {
-                        self.contacts[c].made = pressed == (normally == Normally::Open);
+                        let open = (normally == Normally::Open) != self.contacts[c].other_kind;
+                        self.contacts[c].made = pressed == open;
                         self.refresh(circuit, c);
                     }
+                }
+            }
+            Change::OtherKind(element) => {
+                if let ElementKind::Contact(c) = circuit.element(element).kind {
+                    self.contacts[c].made ^= true;
+                    self.contacts[c].other_kind ^= true;
+                    self.refresh(circuit, c);
                 }
             }
             Change::AtTimes(element) => self.apply(circuit, Change::Open(element)),
@@ -324,7 +335,8 @@ impl Setting {
         match &of.actuator {
             Actuator::Coils(expression) => coils_make(expression, pulled),
             Actuator::Plunger { plunger, normally } => {
-                self.pressed[plunger.index()] == (*normally == Normally::Open)
+                let open = (*normally == Normally::Open) != self.contacts[contact].other_kind;
+                self.pressed[plunger.index()] == open
             }
             Actuator::Control(_) => self.contacts[contact].made,
         }

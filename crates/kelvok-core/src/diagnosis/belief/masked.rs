@@ -49,7 +49,11 @@ pub(crate) fn may_do_by_two(
     for state in &believed {
         let one = belief.states[*state].first;
         let of = |h: usize| &suspects.list[suspects.hypotheses[h].suspect];
-        let others = harmful.iter().filter(|h| suspects.unit_of(**h) != suspects.unit_of(one));
+        let wiring = suspects.hypotheses[one].wiring;
+        let others = harmful.iter().filter(|h| {
+            let alike = suspects.hypotheses[**h].wiring == wiring;
+            alike && suspects.unit_of(**h) != suspects.unit_of(one)
+        });
         couples.extend(others.filter_map(|other| {
             let share = together(&model.circuit, of(one), of(*other));
             let most = belief.weights[*state] * suspects.hypotheses[*other].prior * share;

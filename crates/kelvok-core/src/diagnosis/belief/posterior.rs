@@ -22,6 +22,8 @@ pub struct Belief {
     /// Probability by suspect that it is so now. Where two may be wrong at once, these add up to
     /// more than one.
     pub suspects: Vec<f64>,
+    /// Probability by wiring of the circuit; as drawn first.
+    pub wirings: Vec<f64>,
     /// Battery volts at rest, as the evidence has it, and one standard deviation.
     pub supply_volts: f64,
     pub supply_spread: f64,
@@ -88,7 +90,9 @@ impl Belief {
         });
         let judgements = judgements.collect();
         let mut suspects = vec![0.0; model.suspects.list.len()];
+        let mut wirings = vec![0.0; model.circuit.wirings.len()];
         for (state, weight) in run.states.iter().zip(&weights) {
+            wirings[model.suspects.hypotheses[state.first].wiring] += weight;
             let mut present = state.wrong(u64::MAX).peekable();
             if present.peek().is_none() {
                 suspects[0] += weight;
@@ -115,11 +119,18 @@ impl Belief {
             weights,
             unknowns: run.unknowns,
             suspects,
+            wirings,
             supply_volts,
             supply_spread,
             judgements,
             pairs,
         }
+    }
+
+    /// The likeliest wiring, by index into the circuit's.
+    pub fn wiring(&self) -> usize {
+        let all = 0..self.wirings.len();
+        all.rev().max_by(|a, b| self.wirings[*a].total_cmp(&self.wirings[*b])).unwrap_or(0)
     }
 
     /// The units, most suspected first.

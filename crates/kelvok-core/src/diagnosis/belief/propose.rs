@@ -30,8 +30,9 @@ const OUT_OF_REACH: f64 = 1e-5;
 
 /// A suspect, or one size of it, and how well it fits each entry; not at all from its repair on.
 struct Half {
-    /// Index of the suspect, or of the hypothesis.
+    /// Place among the suspects in every wiring, or index of the hypothesis.
     of: usize,
+    wiring: usize,
     ln_prior: f64,
     fits: Vec<f32>,
 }
@@ -40,10 +41,11 @@ struct Half {
 pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec<State>, Pairs) {
     let suspects = &model.suspects;
     let (sizes, sound) = halves(suspects, alone, log);
-    let whole: Vec<Half> = sizes.iter().filter_map(|sizes| largest(suspects, sizes)).collect();
+    let whole = sizes.iter().enumerate().filter_map(|(place, sizes)| largest(place, sizes));
+    let whole: Vec<Half> = whole.collect();
     let floor = alone.ln_best() + OUT_OF_REACH.ln();
     let fits = |one: &Half, other: &Half| {
-        let both = one.fits.iter().zip(&other.fits).zip(&sound);
+        let both = one.fits.iter().zip(&other.fits).zip(&sound[one.wiring]);
         let better = both.map(|((a, b), sound)| match a.max(*b) {
             // Both are repaired.
             f32::NEG_INFINITY => *sound,
@@ -51,11 +53,13 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
         });
         one.ln_prior + other.ln_prior + f64::from(better.sum::<f32>())
     };
-    let unit = |half: &Half| suspects.list[half.of].unit;
+    let suspect = |place: usize| &suspects.list[place % suspects.list.len()];
+    let unit = |half: &Half| suspect(half.of).unit;
     let carried = carried();
     let partners = |at: usize| {
         let one = &whole[at];
-        let others = whole[at + 1..].iter().filter(|other| unit(other) != unit(one));
+        let others = whole[at + 1..].iter();
+        let others = others.filter(|o| o.wiring == one.wiring && unit(o) != unit(one));
         let scored = others.map(|other| (fits(one, other), one.of, other.of));
         let mut best: Vec<_> = scored.filter(|(s, ..)| s + RELATED.ln() > floor).collect();
         best.sort_by(|a, b| b.0.total_cmp(&a.0));
@@ -66,7 +70,7 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
     let rows = (0..whole.len()).into_par_iter();
     let mut couples: Vec<_> = rows.flat_map_iter(|at| carried.within(|| partners(at))).collect();
     let ln_share = |one: usize, other: usize| {
-        together(&model.circuit, &suspects.list[one], &suspects.list[other]).ln()
+        together(&model.circuit, suspect(one), suspect(other)).ln()
     };
     for (score, one, other) in &mut couples {
         *score += ln_share(*one, *other);
@@ -99,19 +103,22 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
     (states, Pairs::of(scenarios))
 }
 
-/// Every lasting size of each suspect, by suspect, and how a sound machine fits each entry.
-fn halves(suspects: &Suspects, alone: &Run, log: &[Evidence]) -> (Vec<Vec<Half>>, Vec<f32>) {
+/// Every lasting size of each suspect, wiring by wiring, and how the sound machine of each fits each
+/// entry.
+fn halves(suspects: &Suspects, alone: &Run, log: &[Evidence]) -> (Vec<Vec<Half>>, Vec<Vec<f32>>) {
     let fits = |state: usize| (0..log.len()).map(move |e| alone.ln_fit(e, state) as f32);
-    let mut sound = vec![0.0; log.len()];
-    let mut all: Vec<Vec<Half>> = suspects.list.iter().map(|_| Vec::new()).collect();
+    let wirings = suspects.hypotheses.iter().map(|h| h.wiring + 1).max().unwrap_or(1);
+    let mut sound = vec![vec![0.0; log.len()]; wirings];
+    let places = 0..wirings * suspects.list.len();
+    let mut all: Vec<Vec<Half>> = places.map(|_| Vec::new()).collect();
     for (i, state) in alone.states.iter().enumerate() {
         let hypothesis = &suspects.hypotheses[state.first];
         if hypothesis.suspect == 0 {
-            sound = fits(i).collect();
+            sound[hypothesis.wiring] = fits(i).collect();
             continue;
         }
         // One state a hypothesis: as if nothing of it had been repaired.
-        let lasting = state.shows >= 1.0 && state.before != 0 && !state.has_fallen();
+        let lasting = state.shows >= 1.0 && !state.has_fallen();
         if !lasting || state.present(u64::MAX).next().is_none() {
             continue;
         }
@@ -119,17 +126,17 @@ fn halves(suspects: &Suspects, alone: &Run, log: &[Evidence]) -> (Vec<Vec<Half>>
         let repair = log.iter().position(|e| e.observation == Observation::Repaired(unit));
         let mut own: Vec<f32> = fits(i).collect();
         own[repair.unwrap_or(log.len())..].fill(f32::NEG_INFINITY);
-        let half = Half { of: state.first, ln_prior: hypothesis.prior.ln(), fits: own };
-        all[hypothesis.suspect].push(half);
+        let (of, wiring) = (state.first, hypothesis.wiring);
+        let half = Half { of, wiring, ln_prior: hypothesis.prior.ln(), fits: own };
+        all[wiring * suspects.list.len() + hypothesis.suspect].push(half);
     }
     (all, sound)
 }
 
 /// A suspect at whatever size fits each entry best: no size of it fits better.
-fn largest(suspects: &Suspects, sizes: &[Half]) -> Option<Half> {
+fn largest(place: usize, sizes: &[Half]) -> Option<Half> {
     let first = sizes.first()?;
-    let of = suspects.hypotheses[first.of].suspect;
-    let mut best = Half { of, ln_prior: first.ln_prior, fits: first.fits.clone() };
+    let mut best = Half { of: place, fits: first.fits.clone(), ..*first };
     for size in &sizes[1..] {
         best.ln_prior = best.ln_prior.max(size.ln_prior);
         for (fit, its) in best.fits.iter_mut().zip(&size.fits) {

@@ -327,16 +327,17 @@ impl<'a> Recalled<'a> {
         }
         let scenario = state.scenario(suspects, self.entry.sequence);
         if let Observation::Ran { minutes } = self.entry.observation {
-            return self.fit_run(scenario, state.shows, minutes);
+            return self.fit_run((scenario, suspects.sound_of(state.first)), state.shows, minutes);
         }
-        if state.shows >= 1.0 || scenario == 0 {
+        let sound = suspects.sound_of(state.first);
+        if state.shows >= 1.0 || scenario == sound {
             let fit = self.fit_scenario(scenario, unknowns);
             let honest = if self.entry.at_times { fit.honest * SAID_AT_TIMES } else { fit.honest };
             return Fit { honest, ..fit };
         }
         let mut showing = *unknowns;
         let bad = self.fit_scenario(scenario, &mut showing);
-        let good = self.fit_scenario(0, unknowns);
+        let good = self.fit_scenario(sound, unknowns);
         if self.entry.at_times {
             return bad;
         }
@@ -349,8 +350,8 @@ impl<'a> Recalled<'a> {
     }
 
     /// How minutes of running without anything amiss fit what would show there.
-    fn fit_run(&self, scenario: usize, shows: f64, minutes: f64) -> Fit {
-        let honest = match self.goes_unnoticed(scenario) {
+    fn fit_run(&self, (scenario, sound): (usize, usize), shows: f64, minutes: f64) -> Fit {
+        let honest = match self.goes_unnoticed(scenario, sound) {
             true => 1.0,
             false if shows >= 1.0 => NOT_NOTICED,
             false => self.failures.silent_for(minutes).max(NOT_NOTICED),
@@ -358,10 +359,10 @@ impl<'a> Recalled<'a> {
         Fit { honest, slip: 1.0 }
     }
 
-    /// Whether what a scenario does in this situation looks as a sound machine does.
-    fn goes_unnoticed(&self, scenario: usize) -> bool {
-        let Some((shown, at)) = self.noticing(scenario) else { return true };
-        shown.get(at).zip(shown.first()).is_none_or(|(shown, sound)| shown.looks_like(sound))
+    /// Whether what a scenario does in this situation looks as the sound machine's does.
+    fn goes_unnoticed(&self, scenario: usize, sound: usize) -> bool {
+        let of = |scenario| self.noticing(scenario).and_then(|(shown, at)| shown.get(at));
+        of(scenario).zip(of(sound)).is_none_or(|(shown, sound)| shown.looks_like(sound))
     }
 
     /// Whether the harness was shaken where the fault sits.

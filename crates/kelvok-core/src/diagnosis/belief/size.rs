@@ -7,7 +7,7 @@ use super::run::{Run, mixture};
 use super::unknowns::Unknowns;
 use crate::circuit::FaultMode;
 use crate::diagnosis::evidence::Evidence;
-use crate::diagnosis::faults::{Scenario, State, Suspects};
+use crate::diagnosis::faults::{Hypothesis, Scenario, State, Suspects};
 use crate::diagnosis::predict::FaultModel;
 use serde::Serialize;
 
@@ -89,7 +89,9 @@ pub(crate) fn size_of(
     let suspects = &model.suspects;
     let fault = suspects.list.get(suspect)?.faults.first()?;
     let kind = SizeKind::of(fault.mode)?;
-    let listed = listed(suspects, belief, suspect);
+    let wiring = belief.wiring();
+    let wired = &suspects.scenarios[suspects.sound_in(wiring)];
+    let listed = listed(suspects, belief, (suspect, wiring));
     let total: f64 = listed.iter().map(|(_, weight)| weight).sum();
     if total < ALONE {
         return None;
@@ -118,7 +120,7 @@ pub(crate) fn size_of(
     for cell in 0..cells {
         let size = kind.off_scale(middle(cell));
         let scenario = suspects.scenarios.len() + scenarios.len();
-        scenarios.push(Scenario::sized(fault.at(size), None, None));
+        scenarios.push(wired.sized(fault.at(size), None, None));
         let own = State::of_size(listed[first].0, scenario).after_repairs(suspects, log);
         cell_of.extend(own.iter().map(|_| cell));
         states.extend(own);
@@ -163,9 +165,14 @@ fn now_at_rest(belief: &Belief, blames: impl Fn(&State) -> bool) -> Option<Fault
     known.then_some(FaultSize { kind: SizeKind::Volts, low, likely, high })
 }
 
-/// A suspect's hypotheses, the sizes in their order, with what each weighs alone.
-fn listed(suspects: &Suspects, belief: &Belief, suspect: usize) -> Vec<(usize, f64)> {
-    let own = suspects.hypotheses.iter().enumerate().filter(|(_, h)| h.suspect == suspect);
+/// A suspect's hypotheses in a wiring, the sizes in their order, with what each weighs alone.
+fn listed(
+    suspects: &Suspects,
+    belief: &Belief,
+    (suspect, wiring): (usize, usize),
+) -> Vec<(usize, f64)> {
+    let own = |h: &Hypothesis| h.suspect == suspect && h.wiring == wiring;
+    let own = suspects.hypotheses.iter().enumerate().filter(|(_, h)| own(h));
     own.map(|(h, _)| {
         let alone = belief.states.iter().zip(&belief.weights);
         let alone = alone.filter(|(s, _)| s.first == h && s.second.is_none());

@@ -220,7 +220,7 @@ impl Hazards {
         let kill = &hazards.kill_nodes;
         let ways = circuit
             .elements()
-            .filter(|(_, e)| e.conducts() && kill.contains(&e.a) && kill.contains(&e.b));
+            .filter(|(_, e)| e.may_conduct() && kill.contains(&e.a) && kill.contains(&e.b));
         let ways = ways.map(|(_, e)| KillWay {
             ends: [e.a, e.b],
             connector: e.part.filter(|_| e.kind == ElementKind::Joint),
@@ -380,7 +380,7 @@ fn hangs_on(circuit: &Circuit, ladder: &Ladder) -> BTreeSet<NodeId> {
     let mut next = vec![ladder.from];
     while let Some(node) = next.pop() {
         for (id, other, _) in circuit.around(node) {
-            let on = circuit.element(*id).conducts() && !barred.contains(other);
+            let on = circuit.element(*id).may_conduct() && !barred.contains(other);
             if on && reached.insert(*other) {
                 next.push(*other);
             }
@@ -525,8 +525,8 @@ fn reaches_battery(circuit: &Circuit, node: NodeId) -> bool {
     while let Some(node) = next.pop() {
         for (id, other, _) in circuit.around(node) {
             let kind = circuit.element(*id).kind;
-            let fixed =
-                matches!(kind, ElementKind::Wire | ElementKind::Joint | ElementKind::Fuse { .. });
+            use ElementKind::{Fuse, Joint, Possible, Wire};
+            let fixed = matches!(kind, Wire | Possible | Joint | Fuse { .. });
             if fixed && reached.insert(*other) {
                 next.push(*other);
             }

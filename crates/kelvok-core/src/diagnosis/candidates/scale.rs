@@ -90,13 +90,16 @@ impl Scale {
         Some(classes)
     }
 
-    /// The scenarios that answer otherwise than a sound machine.
-    pub fn exposed(&self) -> impl Iterator<Item = usize> + '_ {
+    /// The scenarios that answer otherwise than the sound machine that is wired the same.
+    pub fn exposed(&self, suspects: &Suspects) -> impl Iterator<Item = usize> + '_ {
         let spots = match self {
             Self::Spots { spots, .. } => Some(spots),
             Self::Looks(_) => None,
         };
-        let apart = |spots: &'_ Spots| spots.iter().map(|s| s.apart_from(spots.at(0))).collect();
+        let apart = |spots: &'_ Spots| {
+            let sound = suspects.scenarios.iter().map(|scenario| spots.at(scenario.sound));
+            spots.iter().zip(sound).map(|(own, sound)| own.apart_from(sound)).collect()
+        };
         let apart: Vec<bool> = spots.map(apart).unwrap_or_default();
         apart.into_iter().enumerate().filter(|(_, apart)| *apart).map(|(scenario, _)| scenario)
     }

@@ -2,9 +2,9 @@
 //! do, before a probe is touched.
 
 use crate::circuit::Circuit;
-use crate::diagnosis::belief::fit_sensed;
+use crate::diagnosis::belief::{Belief, fit_sensed};
 use crate::diagnosis::evidence::{Evidence, Observation, Sensed, Unit};
-use crate::diagnosis::faults::Suspects;
+use crate::diagnosis::faults::{Hypothesis, Suspects};
 use crate::diagnosis::predict::{FaultDictionary, FaultModel};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -33,6 +33,9 @@ pub enum Because {
 /// What was noticed fits a fault worse than this: it contradicts it.
 const CONTRADICTS: f64 = 0.06;
 
+/// However the machine may be wired above this chance, it must be ruled out.
+const COUNTS: f64 = 0.01;
+
 /// One thing that was noticed, and what every suspect would make of it.
 struct Said {
     sequence: u64,
@@ -43,7 +46,7 @@ struct Said {
 
 /// The switches that what was said and tried rules out, each with the reasons; in the order of the
 /// suspects. Every way in which one may fail is contradicted by something.
-pub(crate) fn excluded(model: &FaultModel, log: &[Evidence]) -> Vec<Excluded> {
+pub(crate) fn excluded(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> Vec<Excluded> {
     let suspects = &model.suspects;
     let said = |entry: &Evidence| match entry.observation {
         Observation::Sensed(sensed) => Some(Said {
@@ -64,7 +67,8 @@ pub(crate) fn excluded(model: &FaultModel, log: &[Evidence]) -> Vec<Excluded> {
         return Vec::new();
     }
     let mut by_unit: BTreeMap<Unit, Vec<usize>> = BTreeMap::new();
-    for (h, hypothesis) in suspects.hypotheses.iter().enumerate() {
+    let possible = |h: &Hypothesis| belief.wirings[h.wiring] > COUNTS;
+    for (h, hypothesis) in suspects.hypotheses.iter().enumerate().filter(|(_, h)| possible(h)) {
         let unit = suspects.list[hypothesis.suspect].unit;
         if is_switch(&model.circuit, unit) {
             by_unit.entry(unit).or_default().push(h);
@@ -87,7 +91,7 @@ fn because(suspects: &Suspects, said: &[Said], ways: &[usize]) -> Option<Vec<Bec
         let hypothesis = &suspects.hypotheses[*way];
         let mut contradicted = false;
         for said in said {
-            let (own, sound) = (would(said, hypothesis.scenario), would(said, 0));
+            let (own, sound) = (would(said, hypothesis.scenario), would(said, suspects.sound_of(*way)));
             let misses = |shown| fit_sensed(said.sensed, shown).honest < CONTRADICTS;
             // One that comes and goes may be hiding, and does not then contradict it.
             let hides = hypothesis.shows < 1.0 && !said.at_times && !misses(&sound);

@@ -22,10 +22,10 @@ pub struct Expected {
 /// *noticed* leaves and that do not sit between the supply and the point.
 ///
 /// # Arguments
-/// `supply` is the battery's volts at rest as the whole log has it.
+/// `whole` is what the whole log leaves: of it the battery is taken, and how the machine is wired.
 pub(crate) fn expected(
     model: &FaultModel,
-    (log, supply): (&[Evidence], f64),
+    (log, whole): (&[Evidence], &Belief),
     (condition, set_up): (&Condition, &[SetUp]),
     track: &Track,
     (points, black): (&[NodeId], NodeId),
@@ -35,6 +35,12 @@ pub(crate) fn expected(
     let belief = Belief::judge(model, &noticed);
     let dictionary = model.dictionary_at(condition, set_up);
     let suspects = &model.suspects;
+    let supply = whole.supply_volts;
+    let sound = suspects.sound_in(whole.wiring());
+    let wired = |state: usize| {
+        let wiring = suspects.hypotheses[belief.states[state].first].wiring;
+        whole.wirings[wiring] / belief.wirings[wiring].max(f64::MIN_POSITIVE)
+    };
     let beyond = |suspect: usize, before: &BTreeSet<ElementId>| {
         !suspects.list[suspect].elements.iter().any(|e| before.contains(e))
     };
@@ -54,13 +60,14 @@ pub(crate) fn expected(
                 let scenario = belief.scenario_now(suspects, state);
                 let own = suspects.scenarios.get(scenario)?;
                 // The battery is judged as last read, not as suspected.
-                let counts = (*weight > 1e-6 || scenario == 0) && own.emf.is_none();
+                let weight = weight * wired(state);
+                let counts = (weight > 1e-6 || scenario == sound) && own.emf.is_none();
                 let mut present = belief.present(state);
                 let clear = present.all(|h| beyond(suspects.hypotheses[h].suspect, &before));
-                (counts && clear).then(|| (volts(scenario), *weight))
+                (counts && clear).then(|| (volts(scenario), weight))
             };
             let mut told: Vec<_> = belief.weights.iter().enumerate().filter_map(counts).collect();
-            Expected { if_sound_to_here: median(&mut told), healthy: volts(0) }
+            Expected { if_sound_to_here: median(&mut told), healthy: volts(sound) }
         })
         .collect()
 }

@@ -33,6 +33,8 @@ pub struct Proof {
 const LOAD_AMPS: f64 = 0.5;
 /// An open element is disproved where it fits this much worse than the best.
 const DISPROVED: f64 = 0.02;
+/// What is proved is proved of every wiring that is likelier than this.
+const COUNTS: f64 = 0.01;
 /// A reading is what a sound circuit shows where that fits at least this well.
 const SOUND: f64 = 0.05;
 
@@ -57,6 +59,8 @@ pub(crate) fn proofs(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> V
     let top =
         (0..belief.weights.len()).max_by(|a, b| belief.weights[*a].total_cmp(&belief.weights[*b]));
     let states: Vec<usize> = (0..belief.states.len()).filter(|s| alone(*s)).collect();
+    let possible = (0..belief.wirings.len()).filter(|w| belief.wirings[*w] > COUNTS);
+    let possible: Vec<usize> = possible.collect();
     log.iter()
         .zip(&belief.judgements)
         .filter_map(|(entry, judgement)| {
@@ -76,9 +80,21 @@ pub(crate) fn proofs(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> V
                 _ => (None, Some(dictionary.shown())),
             };
             let concerns = |state: usize| {
-                let scenario = belief.states[state].before;
-                sight.as_ref().is_some_and(|s| told_apart(s[scenario], s[0]))
-                    || shown.as_ref().is_some_and(|s| !s[scenario].looks_like(&s[0]))
+                let state = &belief.states[state];
+                let (own, sound) = (state.before, suspects.sound_of(state.first));
+                sight.as_ref().is_some_and(|s| told_apart(s[own], s[sound]))
+                    || shown.as_ref().is_some_and(|s| !s[own].looks_like(&s[sound]))
+            };
+            // However else the machine may be wired, it is disproved there, too.
+            let disproved = |state: &usize| fits(*state) < DISPROVED && concerns(*state);
+            let everywhere = |suspect: usize| {
+                possible.iter().all(|wiring| {
+                    let own = |s: &&usize| {
+                        let h = &suspects.hypotheses[belief.states[**s].first];
+                        h.suspect == suspect && h.wiring == *wiring
+                    };
+                    states.iter().filter(own).any(disproved)
+                })
             };
             let mut cleared = Vec::new();
             if sound && judgement.slip < 0.5 {
@@ -93,8 +109,12 @@ pub(crate) fn proofs(model: &FaultModel, belief: &Belief, log: &[Evidence]) -> V
                     let elsewhere = wired.is_some().then(|| scenario.elsewhere());
                     predictor.suppose(elsewhere.as_ref().unwrap_or(scenario), Relays::default());
                 }
-                for state in states.iter().filter(|s| fits(**s) < DISPROVED && concerns(**s)) {
+                for state in states.iter().filter(|s| disproved(s)) {
                     let Some(element) = open(suspect_of(*state)) else { continue };
+                    let suspect = suspects.hypotheses[belief.states[*state].first].suspect;
+                    if possible.len() > 1 && !everywhere(suspect) {
+                        continue;
+                    }
                     let loaded = predictor.solved().amps(element).abs() >= LOAD_AMPS;
                     let grade = if loaded { Grade::UnderLoad } else { Grade::NotOpen };
                     if !cleared.contains(&(element, grade)) {

@@ -1,4 +1,4 @@
-//! What hypotheses come to in the circuit.
+//! What hypotheses come to in the circuit, in one of its wirings.
 
 use crate::circuit::{Change, Circuit, NodeId, Program, Solver};
 use std::sync::{Arc, OnceLock};
@@ -10,6 +10,10 @@ pub struct Scenario {
     pub changes: Vec<Change>,
     /// The battery's volts at rest, where the changes are about those.
     pub emf: Option<f64>,
+    /// The scenario of the sound machine that is wired the same.
+    pub(crate) sound: usize,
+    /// How many of its changes are that wiring's; they come first.
+    wired: usize,
     /// The scenarios of the next smaller and the next greater size of the same fault.
     pub(crate) sizes: Option<(usize, usize)>,
     /// Where the changes join nodes: the elimination order with those, once asked for.
@@ -17,13 +21,26 @@ pub struct Scenario {
 }
 
 impl Scenario {
-    pub(crate) fn of(changes: Vec<Change>) -> Self {
-        Self { changes, ..Self::default() }
+    /// The sound machine of a wiring, by its own place among the scenarios.
+    pub(crate) fn wired(changes: &[Change], own: usize) -> Self {
+        let (changes, wired) = (changes.to_vec(), changes.len());
+        Self { changes, wired, sound: own, ..Self::default() }
     }
 
-    /// One size of a fault.
-    pub(crate) fn sized(change: Change, emf: Option<f64>, sizes: Option<(usize, usize)>) -> Self {
-        Self { emf, sizes, ..Self::of(vec![change]) }
+    /// A fault in a machine that is sound otherwise.
+    pub(crate) fn with(&self, change: Change) -> Self {
+        let changes = [self.changes.as_slice(), &[change]].concat();
+        Self { changes, ..self.elsewhere() }
+    }
+
+    /// One size of a fault in a machine that is sound otherwise.
+    pub(crate) fn sized(
+        &self,
+        change: Change,
+        emf: Option<f64>,
+        sizes: Option<(usize, usize)>,
+    ) -> Self {
+        Self { emf, sizes, ..self.with(change) }
     }
 
     /// The same among scenarios that are not the sizes beside it.
@@ -36,10 +53,10 @@ impl Scenario {
         Self { program: OnceLock::new(), ..self.clone() }
     }
 
-    /// Both at once.
+    /// Both at once, in the wiring of the first.
     pub(crate) fn both(one: &Self, other: &Self) -> Self {
-        let changes = [one.changes.as_slice(), other.changes.as_slice()].concat();
-        Self { emf: one.emf.or(other.emf), ..Self::of(changes) }
+        let changes = [one.changes.as_slice(), &other.changes[other.wired..]].concat();
+        Self { changes, emf: one.emf.or(other.emf), sizes: None, ..one.elsewhere() }
     }
 
     /// The two nodes between which it changes a conductance, where that is all it does.

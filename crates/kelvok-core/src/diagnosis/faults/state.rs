@@ -108,7 +108,7 @@ impl State {
     pub fn scenario(&self, suspects: &Suspects, after: u64) -> usize {
         let mut present = self.present(after);
         match (present.next(), present.next(), self.second) {
-            (None, ..) => 0,
+            (None, ..) => suspects.sound_of(self.first),
             (Some(_), None, None) | (Some(_), Some(_), _) => {
                 let fell = self.fell.iter().flatten().rev().find(|(at, _)| *at < after);
                 fell.map_or(self.before, |(_, to)| *to)

@@ -53,6 +53,8 @@ pub struct Hypothesis {
     pub suspect: usize,
     /// What it changes in the circuit, by index into the suspects' scenarios.
     pub scenario: usize,
+    /// How the machine is wired then, by index into the circuit's wirings.
+    pub wiring: usize,
     /// The chance that it shows in any one observation; one for what lasts.
     pub shows: f64,
     /// Its share of all prior weight; they add up to one.
@@ -82,17 +84,40 @@ impl Suspects {
         let faults = single_faults(circuit);
         let weights = history.weights(circuit, &faults);
         let total = NOTHING_WRONG + weights.iter().sum::<f64>();
-        let nothing =
-            Hypothesis { suspect: 0, scenario: 0, shows: 1.0, prior: NOTHING_WRONG / total };
-        let mut building = Building {
-            list: vec![Suspect::nothing()],
-            hypotheses: vec![nothing],
-            scenarios: vec![Scenario::default()],
-        };
-        for (fault, prior) in faults.into_iter().zip(weights) {
-            building.add(circuit, fault, prior, prior / total);
+        let mut building = Building::default();
+        building.list.push(Suspect::nothing());
+        building.list.extend(faults.iter().zip(&weights).map(|(f, w)| suspect(circuit, f, *w)));
+        for (number, wiring) in circuit.wirings.iter().enumerate() {
+            let sound = building.scenarios.len();
+            building.scenarios.push(Scenario::wired(&wiring.changes, sound));
+            building.hypotheses.push(Hypothesis {
+                suspect: 0,
+                scenario: sound,
+                wiring: number,
+                shows: 1.0,
+                prior: wiring.weight * NOTHING_WRONG / total,
+            });
+            for (i, (fault, weight)) in faults.iter().zip(&weights).enumerate() {
+                // A wire that is not there cannot break.
+                let gone = |e| wiring.changes.contains(&Change::Open(e));
+                if !fault.element().is_some_and(gone) {
+                    let share = wiring.weight * weight / total;
+                    building.add(circuit, (fault, i + 1), (number, sound), share);
+                }
+            }
         }
         building.done()
+    }
+
+    /// The scenario of the sound machine that is wired as a hypothesis has it.
+    pub(crate) fn sound_of(&self, hypothesis: usize) -> usize {
+        self.scenarios[self.hypotheses[hypothesis].scenario].sound
+    }
+
+    /// The scenario of the sound machine in a wiring, by index into the circuit's.
+    pub(crate) fn sound_in(&self, wiring: usize) -> usize {
+        let own = self.hypotheses.iter().find(|h| h.suspect == 0 && h.wiring == wiring);
+        own.map_or(0, |h| h.scenario)
     }
 
     /// The unit that cures a hypothesis.
@@ -114,7 +139,8 @@ impl Suspects {
                 few.scenarios.push(self.scenarios[own.scenario].alone());
             }
             let prior = few.list[suspect].prior / total;
-            few.hypotheses.push(Hypothesis { suspect, scenario: suspect, shows: own.shows, prior });
+            let (scenario, wiring) = (suspect, own.wiring);
+            few.hypotheses.push(Hypothesis { suspect, scenario, wiring, shows: own.shows, prior });
         }
         few.done()
     }
@@ -134,36 +160,34 @@ impl Building {
         Suspects { list, hypotheses, scenarios: scenarios.into() }
     }
 
-    fn add(&mut self, circuit: &Circuit, fault: Fault, prior: f64, share: f64) {
-        let suspect = self.list.len();
-        let scenarios = self.scenarios_of(circuit, &fault);
+    /// Adds a fault's hypotheses in a wiring, whose sound machine has the scenario `sound`.
+    fn add(
+        &mut self,
+        circuit: &Circuit,
+        (fault, suspect): (&Fault, usize),
+        (wiring, sound): (usize, usize),
+        share: f64,
+    ) {
+        let scenarios = self.scenarios_of(circuit, fault, sound);
         let shows: &[f64] = if fault.mode.lasts() { &[1.0] } else { &SHOWS };
-        let each = share / (scenarios.len() * shows.len()) as f64;
+        let prior = share / (scenarios.len() * shows.len()) as f64;
         for scenario in scenarios {
-            let own =
-                shows.iter().map(|s| Hypothesis { suspect, scenario, shows: *s, prior: each });
-            self.hypotheses.extend(own);
+            let own = |shows: &f64| Hypothesis { suspect, scenario, wiring, shows: *shows, prior };
+            self.hypotheses.extend(shows.iter().map(own));
         }
-        let seat = fault.seat(circuit);
-        self.list.push(Suspect {
-            unit: unit(circuit, &fault),
-            faults: vec![fault],
-            prior,
-            places: places(circuit, &seat.elements),
-            elements: seat.elements,
-            wires: seat.wires,
-        });
     }
 
     /// The scenarios of a fault's sizes, made or found.
-    fn scenarios_of(&mut self, circuit: &Circuit, fault: &Fault) -> Vec<usize> {
+    fn scenarios_of(&mut self, circuit: &Circuit, fault: &Fault, sound: usize) -> Vec<usize> {
+        let wired = self.scenarios[sound].clone();
         if let Change::AtTimes(element) = fault.at(0.0) {
             // While it shows it is what the lasting one is.
-            let open = [Change::Open(element)];
-            if let Some(found) = self.scenarios.iter().position(|c| c.changes == open) {
-                return vec![found];
+            let open = wired.with(Change::Open(element));
+            let own = self.scenarios[sound..].iter().position(|c| c.changes == open.changes);
+            if let Some(found) = own {
+                return vec![sound + found];
             }
-            self.scenarios.push(Scenario::of(open.to_vec()));
+            self.scenarios.push(open);
             return vec![self.scenarios.len() - 1];
         }
         let first = self.scenarios.len();
@@ -178,9 +202,22 @@ impl Building {
             let here = first + i;
             let sizes =
                 (last > first).then(|| (here.saturating_sub(1).max(first), (here + 1).min(last)));
-            self.scenarios.push(Scenario::sized(change, emf, sizes));
+            self.scenarios.push(wired.sized(change, emf, sizes));
         }
         (first..=last).collect()
+    }
+}
+
+/// A fault as a suspect.
+fn suspect(circuit: &Circuit, fault: &Fault, prior: f64) -> Suspect {
+    let seat = fault.seat(circuit);
+    Suspect {
+        unit: unit(circuit, fault),
+        faults: vec![*fault],
+        prior,
+        places: places(circuit, &seat.elements),
+        elements: seat.elements,
+        wires: seat.wires,
     }
 }
 

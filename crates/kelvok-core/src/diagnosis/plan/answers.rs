@@ -79,7 +79,7 @@ pub(crate) fn ranges(scale: &Scale, stakes: &Stakes) -> Vec<(AnswerRange, Givers
     let mut all: Vec<(f32, usize, f64)> = Vec::new();
     let lamp = matches!(kind, Kind::Lamp | Kind::Sense(Sense::Lamp(_)));
     for (i, stake) in stakes.states.iter().enumerate() {
-        stake.put(spots.at(stake.scenario), spots.at(0), &mut |spot, weight| match lamp
+        stake.put(spots.at(stake.scenario), spots.at(stake.sound), &mut |spot, weight| match lamp
             && spot.half > 0.0
         {
             // Nothing is put there.

@@ -16,9 +16,11 @@ const LIVE: f64 = 1e-5;
 pub(crate) struct Live<'a> {
     model: &'a FaultModel,
     evidence: (&'a Belief, &'a [Evidence]),
-    /// The scenarios, by index: of a pair, whatever either of its two would do. The sound machine is
-    /// always among them.
+    /// The scenarios, by index: of a pair, whatever either of its two would do. The sound machine as
+    /// drawn, and as it may be wired, is always among them.
     pub scenarios: Vec<usize>,
+    /// The sound machines among them.
+    sound: Vec<usize>,
     /// Where it may crank by two faults of which the log has ruled one out, as it stands alone.
     by_two: Mutex<HashMap<Situation, bool>>,
 }
@@ -27,13 +29,17 @@ impl<'a> Live<'a> {
     pub fn of(model: &'a FaultModel, belief: &'a Belief, log: &'a [Evidence]) -> Self {
         let suspects = &model.suspects;
         let states = (0..belief.weights.len()).filter(|s| belief.weights[*s] > LIVE);
-        let scenarios: BTreeSet<_> = states
-            .flat_map(|s| belief.present(s).map(|h| suspects.hypotheses[h].scenario).chain([0]))
-            .collect();
+        let states: Vec<usize> = states.collect();
+        let sound = states.iter().map(|s| suspects.sound_of(belief.states[*s].first));
+        let sound: BTreeSet<_> = sound.chain([0]).collect();
+        let present = states.iter().flat_map(|s| belief.present(*s));
+        let scenarios = present.map(|h| suspects.hypotheses[h].scenario);
+        let scenarios: BTreeSet<_> = scenarios.chain(sound.iter().copied()).collect();
         Self {
             model,
             evidence: (belief, log),
             scenarios: scenarios.into_iter().collect(),
+            sound: sound.into_iter().collect(),
             by_two: Mutex::default(),
         }
     }
@@ -74,7 +80,8 @@ pub(crate) fn minded(
     // Whoever has the engine running has cranked it.
     let stands = condition.engine < Engine::Running;
     let turns = acts && (held || stands && live.may_crank(dictionary, at));
-    let should = acts && may_turn(dictionary.shown()[0].crank);
+    let shown = dictionary.shown();
+    let should = acts && live.sound.iter().any(|sound| may_turn(shown[*sound].crank));
     cautions(circuit, hazards, at, action, (turns, should))
 }
 

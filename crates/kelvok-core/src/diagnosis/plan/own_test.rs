@@ -80,15 +80,20 @@ pub(crate) fn weigh(
         why: if planning.times_done(prospect) > 0 { Why::Again } else { Why::Splits },
     });
     let by_supply = belief.supply_volts / catalog.dictionaries[0].emf(&model.suspects.scenarios[0]);
-    Some(Weighed { test, sound: sound(&prospect.scale, by_supply), dangers })
+    let machine = model.suspects.sound_in(belief.wiring());
+    Some(Weighed { test, sound: sound(&prospect.scale, machine, by_supply), dangers })
 }
 
 /// What a sound machine shows; volts by how full the battery is.
-fn sound(scale: &Scale, by_supply: f64) -> Option<AnswerRange> {
-    if scale.refused(&[0]) {
+///
+/// # Arguments
+/// `scenario` is the sound machine's as it is most likely wired.
+fn sound(scale: &Scale, scenario: usize, by_supply: f64) -> Option<AnswerRange> {
+    if scale.refused(&[scenario]) {
         return None;
     }
-    let alone = Stake { state: 0, suspect: 0, scenario: 0, shows: 1.0, weight: 1.0, label: 0 };
+    let sound = scenario;
+    let alone = Stake { state: 0, suspect: 0, scenario, sound, shows: 1.0, weight: 1.0, label: 0 };
     let shown = ranges(scale, &Stakes { states: vec![alone], labels: 1 });
     shown.into_iter().next().map(|(range, _)| match range {
         AnswerRange::Volts { low, high } => {

@@ -54,8 +54,8 @@ impl Planning<'_> {
             });
             let Some(p) = same.filter(|p| !order.contains(p)) else { continue };
             let dictionary = &self.catalog.dictionaries[self.catalog.prospects[p].context];
-            if dictionary.shown().first().is_none_or(|sound| sound.sensed(sensed.sense()) != sensed)
-            {
+            let sound = self.model.suspects.sound_in(self.belief.wiring());
+            if dictionary.shown()[sound].sensed(sensed.sense()) != sensed {
                 order.push(p);
             }
         }
@@ -74,7 +74,7 @@ impl Planning<'_> {
                 && context(p).set_up.is_empty()
                 && !off(&context(p).condition)
             {
-                left.push((p, prospect.scale.exposed().collect()));
+                left.push((p, prospect.scale.exposed(&self.model.suspects).collect()));
             }
         }
         let place = |p: usize| ordinary.iter().position(|c| *c == context(p).condition);

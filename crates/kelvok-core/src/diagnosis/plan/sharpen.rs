@@ -90,7 +90,7 @@ impl Planning<'_> {
             }
         };
         Some(room.information_by(stakes, |stake, put| {
-            stake.put(spot(stake, stake.scenario), spot(stake, 0), put);
+            stake.put(spot(stake, stake.scenario), spot(stake, stake.sound), put);
         }))
     }
 }

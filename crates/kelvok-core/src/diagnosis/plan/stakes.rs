@@ -19,6 +19,8 @@ pub(crate) struct Stake {
     pub state: usize,
     pub suspect: usize,
     pub scenario: usize,
+    /// The scenario of the sound machine that is wired the same.
+    pub sound: usize,
     pub shows: f64,
     pub weight: f64,
     /// The unit that it would lead to, as a number.
@@ -106,6 +108,7 @@ pub(crate) fn stake(
     // A pair that is still one is planned for by the fault that is found first.
     let now = belief.scenario_now(suspects, state);
     let scenario = if now < suspects.scenarios.len() { now } else { scenario };
-    let shows = if scenario == 0 { 1.0 } else { shows };
-    Stake { state, suspect, scenario, shows, weight: belief.weights[state], label: 0 }
+    let sound = suspects.sound_of(hypothesis);
+    let shows = if scenario == sound { 1.0 } else { shows };
+    Stake { state, suspect, scenario, sound, shows, weight: belief.weights[state], label: 0 }
 }

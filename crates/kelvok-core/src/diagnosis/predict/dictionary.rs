@@ -496,6 +496,7 @@ fn touched(circuit: &Circuit, change: &Change) -> Vec<NodeId> {
         Change::Open(e)
         | Change::AtTimes(e)
         | Change::Made(e)
+        | Change::OtherKind(e)
         | Change::Ohms(e, _)
         | Change::Emf(e, _)
         | Change::Drained(e, _)

@@ -1,5 +1,6 @@
 //! What must hold of a document, beyond its shape. Every rule reports; none stops the others.
 
+mod alternatives;
 mod intent;
 mod parts;
 mod rules;
@@ -28,5 +29,6 @@ pub(super) fn validate(document: &MachineDocument, unreadable: &BTreeSet<String>
     rules.circuits();
     rules.floating_parts();
     rules.intent();
+    rules.alternatives();
     rules.problems
 }

@@ -37,6 +37,19 @@ pub(super) fn too_large(d: &MachineDocument) -> Vec<Problem> {
         ("/normal_use", "conditions of ordinary use", d.normal_use.len(), 60),
         ("/duties", "duties", d.duties.len(), 100),
         ("/as_found", "changes it came with", d.as_found.len(), 20),
+        ("/alternatives", "alternatives", d.alternatives.len(), 12),
+        (
+            "/alternatives",
+            "choices of alternatives",
+            d.alternatives.iter().map(|a| a.choices.len()).sum(),
+            40,
+        ),
+        (
+            "/alternatives",
+            "changes of alternatives",
+            d.alternatives.iter().flat_map(|a| &a.choices).map(|c| c.changes.len()).sum(),
+            400,
+        ),
         ("/impossible", "impossible combinations", d.impossible.len(), 100),
     ];
     let many = counts.into_iter().filter(|(.., n, most)| n > most).map(|(path, what, n, most)| {

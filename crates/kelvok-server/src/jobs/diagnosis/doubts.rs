@@ -61,7 +61,7 @@ pub struct ContradictionView {
     pub other: u64,
 }
 
-pub fn excluded_views(compiled: &Compiled, log: &[Evidence]) -> Vec<ExcludedView> {
+pub fn excluded_views(compiled: &Compiled, belief: &Belief, log: &[Evidence]) -> Vec<ExcludedView> {
     let circuit = compiled.circuit();
     let reason = |because: &Because| match *because {
         Because::NotRead { sequence } => ExclusionView { sequence, would_show: None },
@@ -70,7 +70,7 @@ pub fn excluded_views(compiled: &Compiled, log: &[Evidence]) -> Vec<ExcludedView
             ExclusionView { sequence, would_show }
         }
     };
-    let all = compiled.model.excluded(log).into_iter();
+    let all = compiled.model.excluded(belief, log).into_iter();
     all.map(|e| ExcludedView {
         unit: UnitView::of(circuit, e.unit),
         reasons: e.because.iter().map(reason).collect(),

@@ -169,7 +169,7 @@ pub(crate) fn diagnosis_view(
         has_starter: model.start().is_some(),
         condition: condition_view(circuit, &condition),
         suspects,
-        excluded: excluded_views(compiled, log),
+        excluded: excluded_views(compiled, belief, log),
         contradictions: contradictions(log)
             .into_iter()
             .map(|(one, other)| ContradictionView { one, other })
