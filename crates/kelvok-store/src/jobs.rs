@@ -318,6 +318,29 @@ impl Store {
 }
 
 impl Store {
+    /// Moves a job to another revision of its machine. What is recorded in it stays as it is.
+    ///
+    /// # Errors
+    /// It is closed; there is no such job or revision.
+    pub async fn move_job(&self, id: Uuid, revision: Uuid) -> Result<Job, StoreError> {
+        self.revision_head(revision).await?;
+        again!(async {
+            let tx = self.begin().await?;
+            let row = hold(&tx, id).await?;
+            if row.status == JobStatus::Closed.text() {
+                return Err(StoreError::Closed(row.number));
+            }
+            let version = row.version;
+            let mut row: job::ActiveModel = row.into();
+            row.revision_id = Set(revision);
+            row.version = Set(version + 1);
+            row.update(&tx).await?;
+            derived::job(&tx, id).await?;
+            Ok::<_, StoreError>(tx.commit().await?)
+        })?;
+        self.job(id).await
+    }
+
     /// Changes what a job says of its machine and owner, if it is still at the version that was read.
     ///
     /// # Errors

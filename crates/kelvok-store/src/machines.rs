@@ -121,6 +121,18 @@ impl Store {
         Ok(Machine { id: row.id, name: row.name, newest: newest.into() })
     }
 
+    /// A machine with its newest revision, by its id.
+    ///
+    /// # Errors
+    /// There is none of this id; the database does not answer.
+    pub async fn machine_of(&self, id: Uuid) -> Result<Machine, StoreError> {
+        let missing = || StoreError::NotFound { what: "machine", id: id.to_string() };
+        let row = machine::Entity::find_by_id(id).one(&self.connection).await?;
+        let row = row.ok_or_else(missing)?;
+        let newest = newest(row.id, &self.connection).await?.ok_or_else(missing)?;
+        Ok(Machine { id: row.id, name: row.name, newest: newest.into() })
+    }
+
     /// Stores a document as the machine's newest revision; one that says the same adds none.
     ///
     /// # Errors

@@ -3,8 +3,9 @@
 use super::check::sound;
 use anyhow::bail;
 use indicatif::{ProgressBar, ProgressStyle};
-use kelvok_core::circuit::Circuit;
-use kelvok_core::diagnosis::{Entry, Strategy};
+use kelvok_core::circuit::{Circuit, Wiring};
+use kelvok_core::describe::{describe, looks};
+use kelvok_core::diagnosis::{Entry, Model, Strategy};
 use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_core::trial::{
     Faults, Interval, Options, Outcome, Reduced, Summary, Surroundings, TrialMachine,
@@ -37,6 +38,10 @@ pub struct Arguments {
     /// jump, feel and repeat, and slip up to one time in ten.
     #[arg(long, default_value = "bench", value_parser = surroundings)]
     world: Surroundings,
+    /// drawn, or described: a machine of the library known by its looks alone, and really wired in one of
+    /// the ways that these leave open.
+    #[arg(long, default_value = "drawn", value_parser = known)]
+    known: Known,
     /// Writes every case as comma-separated values.
     #[arg(long)]
     csv: Option<PathBuf>,
@@ -51,6 +56,21 @@ pub struct Arguments {
     /// No progress bar.
     #[arg(long)]
     quiet: bool,
+}
+
+/// What is known of a machine that is tried.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Known {
+    Drawn,
+    Described,
+}
+
+fn known(text: &str) -> Result<Known, String> {
+    match text {
+        "drawn" => Ok(Known::Drawn),
+        "described" => Ok(Known::Described),
+        _ => Err("drawn or described".to_owned()),
+    }
 }
 
 pub fn strategy(text: &str) -> Result<Strategy, String> {
@@ -81,6 +101,11 @@ const REFERENCE_MACHINE: &str = "kelvok-r1";
 /// Seeds faults and lets each strategy find them; prints a table.
 pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let machines: Vec<_> = match arguments.machine.as_slice() {
+        [] if arguments.known == Known::Described => {
+            let described = looks();
+            let own = |m: &&str| described.contains_key(*m);
+            LIBRARY.iter().map(|m| m.name).filter(own).collect()
+        }
         [] => LIBRARY.iter().map(|m| m.name).filter(|m| *m != REFERENCE_MACHINE).collect(),
         names => names.iter().map(String::as_str).collect(),
     };
@@ -111,14 +136,19 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let mut all: Vec<Vec<Outcome>> = Vec::new();
     let (mut decisions, mut spent) = (0, Duration::ZERO);
     for given in machines {
-        let (name, tried) = tried(given)?;
+        let (name, model) = tried(given, arguments.known)?;
         bar.set_message(name.clone());
         let start = Instant::now();
-        let cases = try_machine(&tried, &name, &options, &|| bar.inc(1));
+        let mut cases = Vec::new();
+        for (wiring, runs) in shares(&model, arguments.runs) {
+            let machine = TrialMachine::wired(&model, wiring);
+            let options = Options { runs, seed: arguments.seed + wiring as u64, ..options.clone() };
+            cases.extend(try_machine(&machine, &name, &options, &|| bar.inc(1)));
+        }
         spent += start.elapsed();
         decisions += cases.iter().flatten().map(|o| o.tests + 1).sum::<usize>();
         if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
-            bar.suspend(|| print_story(tried.model.circuit(), case));
+            bar.suspend(|| print_story(model.circuit(), case));
         }
         if let Some(csv) = csv.as_mut() {
             write(csv, &name, &cases)?;
@@ -159,8 +189,8 @@ fn optimum(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode>
     };
     let mut all = Vec::new();
     for given in machines {
-        let (name, tried) = tried(given)?;
-        let sets = against_optimum(&tried, &name, arguments.runs, arguments.seed);
+        let (name, model) = tried(given, Known::Drawn)?;
+        let sets = against_optimum(&TrialMachine::wired(&model, 0), &name, arguments.runs, arguments.seed);
         print(&name, &sets);
         all.extend(sets);
     }
@@ -168,10 +198,30 @@ fn optimum(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode>
     Ok(ExitCode::SUCCESS)
 }
 
-/// A machine of the library or of a file, and what it is called in the table.
-fn tried(given: &str) -> anyhow::Result<(String, TrialMachine)> {
+/// How many of the cases are of each wiring that a machine may have, by its weight.
+fn shares(model: &Model, runs: usize) -> Vec<(usize, usize)> {
+    let mut before = 0.0;
+    let upto = |share: f64| (share * runs as f64).round() as usize;
+    let share = |(wiring, own): (usize, &Wiring)| {
+        let first = upto(before);
+        before += own.weight;
+        (wiring, upto(before) - first)
+    };
+    let all = model.circuit().wirings.iter().enumerate().map(share);
+    all.filter(|(_, runs)| *runs > 0).collect()
+}
+
+/// A machine of the library or of a file as it is known, and what it is called in the table.
+fn tried(given: &str, known: Known) -> anyhow::Result<(String, Model)> {
     let shipped = LIBRARY.iter().find(|m| m.name == given);
     let machine = match shipped {
+        Some(shipped) if known == Known::Described => {
+            let answers = looks().remove(given);
+            let Some(answers) = answers else { bail!("nobody has described {given} by its looks") };
+            let document = describe(&answers, "Described", shipped.name)?.document;
+            Machine::read(&serde_json::to_string(&document)?)
+                .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?
+        }
         Some(shipped) => Machine::read(shipped.text)
             .map_err(|p| anyhow::anyhow!("{}: {} problems", shipped.name, p.len()))?,
         None if Path::new(given).is_file() => sound(Path::new(given))?,
@@ -185,7 +235,7 @@ fn tried(given: &str) -> anyhow::Result<(String, TrialMachine)> {
     };
     let of_file = || Path::new(given).file_stem().map_or(given.into(), |s| s.to_string_lossy());
     let name = shipped.map_or_else(|| of_file().into_owned(), |m| m.name.to_owned());
-    Ok((name, TrialMachine::of(Circuit::compile(&machine))))
+    Ok((name, Model::new(Circuit::compile(&machine))))
 }
 
 fn print_story(circuit: &Circuit, case: &[Outcome]) {

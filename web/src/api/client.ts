@@ -46,6 +46,8 @@ export type Recorded = Schemas['Recorded']
 export type LostView = Schemas['LostView']
 export type DiagnosisView = Schemas['DiagnosisView']
 export type SuspectView = Schemas['SuspectView']
+export type WiringView = Schemas['WiringView']
+export type OpenWiringView = Schemas['OpenWiringView']
 export type TestView = Schemas['TestView']
 export type Attend = Schemas['Attend']
 export type Strategy = Schemas['Strategy']
@@ -273,6 +275,13 @@ export const api = {
   },
   setStatus: (id: string, body: Schemas['SetStatus']) =>
     answer(client.PUT('/api/v1/jobs/{id}/status', { params: { path: { id } }, body })),
+  settleWiring: (id: string, body: Schemas['SettleWiring']) =>
+    answer(client.POST('/api/v1/jobs/{id}/wiring', { params: { path: { id } }, body })),
+  goBackToRevision: async (id: string, body: Schemas['BackToRevision']) => {
+    const params = { path: { id } }
+    const { response, error } = await client.PUT('/api/v1/jobs/{id}/revision', { params, body })
+    if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
+  },
   machines: (query: Wanted) => answer(client.GET('/api/v1/machines', { params: { query } })),
   meters: () => answer(client.GET('/api/v1/meter')),
   machine: (name: string) =>

@@ -399,6 +399,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Goes back to an earlier revision of the job's machine: that document becomes its newest again, and the job
+         *     goes on with it.
+         */
+        put: operations["go_back_to_revision"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/state": {
         parameters: {
             query?: never;
@@ -532,6 +552,26 @@ export interface paths {
         put?: never;
         /** Takes a verdict back; it stays in the log. */
         post: operations["void_verdict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settles how the job's machine is wired. Its document gets a new revision without what was open, and the
+         *     job goes on with that one. Where the job's readings have shown it, it is marked as proved, else as traced.
+         */
+        post: operations["settle_wiring"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,6 +1196,11 @@ export interface components {
          * @enum {string}
          */
         Attend: "starter" | "engine" | "blades" | "lamp";
+        /** @description A revision of the job's machine. */
+        BackToRevision: {
+            /** Format: uuid */
+            revision_id: string;
+        };
         /** @description A stretch of the travel over which a contact stays as it is, in percent. */
         Band: {
             /** Format: double */
@@ -1727,6 +1772,7 @@ export interface components {
             tests: components["schemas"]["TestView"][];
             /** @description What is worth a look, no meter in the hand; what tells most a minute first. */
             walk_round: components["schemas"]["TestView"][];
+            wiring?: components["schemas"]["WiringView"] | null;
         };
         DutyView: {
             /** @description In how many of them it is not done. */
@@ -2738,6 +2784,16 @@ export interface components {
             serial?: string;
             tag?: string;
         };
+        OpenWiringView: {
+            /** @description What is open. */
+            about: string;
+            /** @description The alternative, by its id in the document. */
+            id: string;
+            /** @description The way, by its place, that the readings have shown it to be. */
+            shown?: number | null;
+            /** @description What is drawn, and then what else it may be. */
+            ways: components["schemas"]["WayView"][];
+        };
         /** @description What springs back, and how often it was operated. */
         OperatedView: {
             /**
@@ -3057,6 +3113,21 @@ export interface components {
             /** @description The usual first. */
             ways: components["schemas"]["Repair"][];
         };
+        /** @description A machine's document before and after a change. */
+        Rewired: {
+            /**
+             * Format: uuid
+             * @description ... and the one it was on, to go back to.
+             */
+            before: string;
+            /** Format: int32 */
+            revision: number;
+            /**
+             * Format: uuid
+             * @description The revision that the job is on now, ...
+             */
+            revision_id: string;
+        };
         /** @enum {string} */
         Role: "wire" | "joint" | "gate" | "diode" | "fuse" | "ground" | "load";
         /** @description A wire. */
@@ -3189,6 +3260,13 @@ export interface components {
         SetUpView: {
             entry: components["schemas"]["SetUpEntry"];
             name: string;
+        };
+        /** @description How one thing is wired that was open. */
+        SettleWiring: {
+            /** @description The alternative, by its id in the document. */
+            alternative: string;
+            /** @description The choice, by its id; null where it is as drawn. */
+            choice?: string | null;
         };
         /**
          * @description What a duty asks for.
@@ -3722,6 +3800,13 @@ export interface components {
         };
         /** @enum {string} */
         Way: "complete" | "blocked" | "none";
+        WayView: {
+            /** @description The choice, by its id; none of what is drawn. */
+            choice?: string | null;
+            /** Format: double */
+            probability: number;
+            says: string;
+        };
         WaysView: {
             /**
              * @description Of a blocked way the fewest contacts that complete one; of a complete one the fewest that
@@ -3820,6 +3905,11 @@ export interface components {
              * @description Volts to the frame; nothing where it floats.
              */
             volts?: number | null;
+        };
+        /** @description What the machine's document leaves open of its wiring, as the job's readings have it. */
+        WiringView: {
+            open: components["schemas"]["OpenWiringView"][];
+            test?: components["schemas"]["TestView"] | null;
         };
         /**
          * @description What was done to a unit before the job began.
@@ -6495,6 +6585,118 @@ export interface operations {
             };
         };
     };
+    go_back_to_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackToRevision"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The job is closed, or the revision is another machine's */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     job_state: {
         parameters: {
             query: {
@@ -7223,6 +7425,120 @@ export interface operations {
                 };
             };
             /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settle_wiring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleWiring"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rewired"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The job is closed */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not open, or there is no such choice */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -162,7 +162,13 @@ impl Harness<'_> {
         }
         if !on_top {
             match two {
-                true => self.draft.wire("solenoid.ground", "harness-ground.lug", SIGNAL),
+                true if self.scheme.start_relay => {
+                    self.draft.wire("solenoid.ground", "harness-ground.lug", SIGNAL);
+                }
+                true => {
+                    let ways = self.scheme.start_ground.clone();
+                    self.run("solenoid.ground", &ways, "harness-ground.lug");
+                }
                 false => {
                     self.ground("solenoid-base", "Solenoid base on the frame", "battery");
                     self.draft.splice("solenoid-base", &["solenoid.base", "solenoid-base.lug"]);
@@ -278,7 +284,7 @@ impl Harness<'_> {
         if self.scheme.start_relay {
             self.relay("start-relay", "Start relay", Normally::Open);
             self.run(&from, &self.scheme.start.clone(), "start-relay.86");
-            self.draft.wire("start-relay.85", "harness-ground.lug", SIGNAL);
+            self.run("start-relay.85", &self.scheme.start_ground.clone(), "harness-ground.lug");
             let feed = self.fed();
             self.draft.wire(&feed, "start-relay.30", FEED);
             self.draft.wire("start-relay.87", trigger, FEED);
@@ -434,8 +440,12 @@ impl Harness<'_> {
         let run = format!("key.{run}");
         let presence: Vec<Way> = self.scheme.presence.iter().cloned().collect();
         if self.scheme.presence_relay {
-            self.run(&run, &presence, "presence-relay.86");
-            self.draft.wire("presence-relay.85", "harness-ground.lug", SIGNAL);
+            let (before, behind): (&[Way], &[Way]) = match self.scheme.presence_grounds {
+                true => (&[], &presence),
+                false => (&presence, &[]),
+            };
+            self.run(&run, before, "presence-relay.86");
+            self.run("presence-relay.85", behind, "harness-ground.lug");
             let load = Some("presence-relay.coil");
             self.circuit("presence", "Presence", ("battery.+", load, "battery.-"));
         }

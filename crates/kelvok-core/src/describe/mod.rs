@@ -4,6 +4,7 @@
 //! Nothing of it is traced; its document says so. Which contacts stand in which circuit is decided by
 //! [`scheme`], from the number of pins of each switch; parts and wires come from that by [`harness`].
 
+mod alternatives;
 mod answers;
 mod devices;
 mod draft;
@@ -12,7 +13,7 @@ mod intent;
 mod questions;
 mod scheme;
 
-pub use answers::{AnswerError, Answers, Settled};
+pub use answers::{AnswerError, Answers, Settled, looks};
 pub use questions::{Choice, Question, Questions, When};
 
 use crate::circuit::Circuit;
@@ -60,6 +61,7 @@ pub fn describe(answers: &Answers, make: &str, model: &str) -> Result<Described,
         if done { kept.push(duty) } else { missing.push(duty) }
     }
     document.duties = kept;
+    document.alternatives = alternatives::alternatives(&settled, &scheme, &document);
     Ok(Described { document, missing })
 }
 

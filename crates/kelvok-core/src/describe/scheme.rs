@@ -64,10 +64,14 @@ pub(super) struct Scheme {
     pub switches: Vec<(Device, Vec<Role>)>,
     /// Between key and solenoid, all of them made to crank.
     pub start: Vec<Way>,
+    /// Between what the start circuit feeds, a solenoid or a relay, and its ground.
+    pub start_ground: Vec<Way>,
     /// From the kill wire to ground, each by itself.
     pub kill: Vec<Way>,
     /// What holds the presence relay, or is in the ignition's or fuel solenoid's feed.
     pub presence: Option<Way>,
+    /// What holds the presence relay stands between it and its ground, rather than before it.
+    pub presence_grounds: bool,
     /// From the feed to the clutch.
     pub clutch: Vec<Way>,
     pub start_relay: bool,

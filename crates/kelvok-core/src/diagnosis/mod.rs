@@ -22,7 +22,7 @@ mod predict;
 
 pub use crate::interlock::EngineDoes;
 pub(crate) use belief::looks_bad;
-pub use belief::{Belief, FaultSize, Judgement, SizeKind, UnitBelief};
+pub use belief::{Belief, FaultSize, Judgement, SizeKind, UnitBelief, WIRING_KNOWN_AT};
 pub use candidates::{Caution, Danger};
 pub(crate) use candidates::{Hazards, solid_with, told_apart};
 pub use evidence::{

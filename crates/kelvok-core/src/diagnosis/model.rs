@@ -201,6 +201,17 @@ impl Model {
         self.planning(belief, log, condition, |planning| planning.every_test(strategy))
     }
 
+    /// The test that tells most a minute of how the machine is wired; `None` where that is known, or
+    /// nothing at hand tells it.
+    pub fn tells_wirings_apart(
+        &self,
+        belief: &Belief,
+        log: &[Evidence],
+        condition: &Condition,
+    ) -> Option<NextTest> {
+        self.planning(belief, log, condition, |planning| planning.tells_wirings_apart())
+    }
+
     /// How each of the tests that may be made now, and that have one sure answer, parts the
     /// suspects.
     pub(crate) fn partings(

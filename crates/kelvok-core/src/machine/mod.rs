@@ -1,6 +1,7 @@
 //! What a machine *is*: its controls, parts, wires and test points, as a document that people write.
 
 mod alternative;
+mod corrected;
 mod defaults;
 mod document;
 mod duty;
@@ -14,6 +15,7 @@ mod validate;
 mod wire_name;
 
 pub use alternative::{Alternative, WiringChoice};
+pub use corrected::CorrectionError;
 pub use defaults::*;
 pub use document::*;
 pub use duty::*;

@@ -33,11 +33,17 @@ const GO_TOGETHER: f64 = 0.4;
 impl TrialMachine {
     /// A machine to be tried.
     pub fn of(circuit: Circuit) -> Self {
-        let own = Arc::new(circuit.clone());
-        let model = Model::new(circuit);
-        let (circuit, suspects) = (model.circuit(), model.suspects());
+        Self::wired(&Model::new(circuit), 0)
+    }
+
+    /// One that is wired in one of the ways that its model knows of, and does not know which.
+    pub fn wired(model: &Model, wiring: usize) -> Self {
+        let model = model.clone();
+        let own = Arc::new(model.circuit().wired_as(wiring));
+        let (circuit, suspects) = (&own, model.suspects());
         let mut by_unit: HashMap<Unit, Vec<usize>> = HashMap::new();
-        for hypothesis in &suspects.hypotheses {
+        // What a fault is on top of how the machine is wired.
+        for hypothesis in suspects.hypotheses.iter().filter(|h| h.wiring == 0) {
             let unit = suspects.list[hypothesis.suspect].unit;
             by_unit.entry(unit).or_default().push(hypothesis.scenario);
         }
@@ -49,13 +55,19 @@ impl TrialMachine {
         Self { by_unit, sound, circuit: own, model }
     }
 
+    /// The machine as it is.
+    pub(super) fn circuit(&self) -> &Circuit {
+        &self.circuit
+    }
+
     pub(super) fn scenarios_of(&self, unit: Unit) -> &[usize] {
         self.by_unit.get(&unit).map_or(&[], Vec::as_slice)
     }
 
     /// The scenario nearest in size to a trouble of the world.
     pub(super) fn scenario_of(&self, trouble: &Trouble) -> usize {
-        let own = self.model.suspects().hypotheses.iter().filter(|h| h.suspect == trouble.suspect);
+        let own = self.model.suspects().hypotheses.iter();
+        let own = own.filter(|h| h.suspect == trouble.suspect && h.wiring == 0);
         let size = |change: &Change| match *change {
             Change::Ohms(_, x)
             | Change::Emf(_, x)

@@ -187,7 +187,7 @@ impl Case {
             verdict.units.iter().filter(|u| **u != unit).all(|other| {
                 bench.scenarios_of(*other).iter().any(|scenario| {
                     !universe.tells_apart(
-                        bench.model.circuit(),
+                        bench.circuit(),
                         &bench.model.suspects().scenarios,
                         truth,
                         *scenario,
@@ -329,7 +329,7 @@ impl Case {
 
 /// Whether what was noticed is what a sound machine shows there.
 fn as_sound(bench: &TrialMachine, entry: &Evidence) -> bool {
-    let sound = noticed(bench.model.circuit(), &[], &entry.condition);
+    let sound = noticed(bench.circuit(), &[], &entry.condition);
     match entry.observation {
         Observation::Sensed(Sensed::Starter(heard)) => heard == Heard::of(sound.crank),
         Observation::Sensed(Sensed::Engine(does)) => does == sound.engine,

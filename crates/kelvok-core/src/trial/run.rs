@@ -28,7 +28,7 @@ pub fn try_machine(
     options: &Options,
     done: &(dyn Fn() + Sync),
 ) -> Vec<Vec<Outcome>> {
-    let universe = Universe::of(bench.model.circuit());
+    let universe = Universe::of(bench.circuit());
     let next = AtomicUsize::new(0);
     let work = || {
         let mut own = Vec::new();

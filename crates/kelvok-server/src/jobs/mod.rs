@@ -11,6 +11,7 @@ mod stories;
 mod sweeps;
 mod trace;
 mod verdicts;
+mod wiring;
 
 use crate::app::App;
 use utoipa_axum::router::OpenApiRouter;
@@ -29,6 +30,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(verdicts::void))
         .routes(routes!(state::get))
         .routes(routes!(complaint::complain))
+        .routes(routes!(wiring::settle))
+        .routes(routes!(wiring::go_back))
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))
         .routes(routes!(diagnosis::forecast::get))

@@ -9,7 +9,7 @@ use crate::views::drawing::CircuitName;
 use crate::views::names::FoundView;
 use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
-use crate::work::desk::{Progress, Reply, Size};
+use crate::work::desk::{Progress, Reply, Size, aside};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -17,7 +17,7 @@ use axum::response::{IntoResponse, Response};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::check;
-use kelvok_core::machine::{Control, Machine, Problem as DocumentProblem};
+use kelvok_core::machine::{Control, Machine, MachineDocument, Problem as DocumentProblem};
 use kelvok_store::{MachineLine, Revision, RevisionHead};
 use serde::Serialize;
 use std::sync::Arc;
@@ -288,6 +288,18 @@ pub async fn save(State(app): State<App>, Text(text): Text) -> Result<Response, 
         app.store.save_machine(&sound.name, &text).await?;
     let head = RevisionHead { id, machine_id, revision };
     Ok(Json(MachineView::of(&sound.name, &sound.circuit, &head)).into_response())
+}
+
+/// Keeps a document that was changed here as the newest revision of its machine.
+pub(crate) async fn keep_document(
+    app: &App,
+    name: &str,
+    document: &MachineDocument,
+) -> Result<Revision, Problem> {
+    let text = serde_json::to_string_pretty(document).map_err(|_| Problem::internal())?;
+    let checked = text.clone();
+    aside(move || Sound::read(&checked)).await??;
+    Ok(app.store.save_machine(name, &text).await?)
 }
 
 /// A name for addresses: small letters, digits and single dashes.

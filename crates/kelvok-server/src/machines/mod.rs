@@ -17,6 +17,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 pub use library::Known;
+pub(crate) use library::keep_document;
 pub use sheet::ShowsView;
 
 /// Everything under `/machines`.

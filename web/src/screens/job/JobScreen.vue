@@ -2,13 +2,11 @@
 import { computed, onMounted, ref } from 'vue'
 import type { Observed, TestView } from '../../api/client'
 import OperatorStation from '../../pictures/OperatorStation.vue'
-import SuspectList from '../../pictures/SuspectList.vue'
 import MachineNotices from '../MachineNotices.vue'
 import { JOB_KEYS } from '../../words/keys'
 import { usePerson } from '../usePerson'
 import ComplaintLine from './ComplaintLine.vue'
 import BeforePanel from './noticed/BeforePanel.vue'
-import CannotBe from './suspects/CannotBe.vue'
 import DoubtPanel from './noticed/DoubtPanel.vue'
 import HeardBar from './noticed/HeardBar.vue'
 import JobBar from './JobBar.vue'
@@ -18,9 +16,8 @@ import NextStep from './test/NextStep.vue'
 import BayTools from './bay/BayTools.vue'
 import PutBackBar from './PutBackBar.vue'
 import RepairCard from './repair/RepairCard.vue'
-import SayWhatItIs from './suspects/SayWhatItIs.vue'
 import StationLine from './StationLine.vue'
-import ProofPanel from './suspects/ProofPanel.vue'
+import SuspectsColumn from './suspects/SuspectsColumn.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
 import UnreadableNotice from '../../lists/UnreadableNotice.vue'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
@@ -78,6 +75,7 @@ const {
   step: stepTo,
   walkOn,
   toPlan,
+  askFor,
   skip,
 } = useTarget(
   trace,
@@ -89,8 +87,8 @@ const {
 )
 const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
-const [sheet, before] = [ref(false), ref(false)]
-const { busy, keep, takeBack, takeBackVerdict, setStatus } = useActions(
+const [sheet, worked] = [ref(false), ref(false)]
+const { busy, before, keep, settle, unsettle, takeBack, takeBackVerdict, setStatus } = useActions(
   props.id,
   job,
   person,
@@ -255,15 +253,15 @@ useJobKeys({
         :diagnosis="diagnosis"
         :job="job"
         @noticed="(observed, how, at) => recordNoticed(observed, undefined, how, at)"
-        @before="before = !before"
+        @before="worked = !worked"
       />
       <BeforePanel
-        v-if="before && open"
+        v-if="worked && open"
         class="no-print"
         :job="job"
         :busy="recorder.busy.value"
         @said="(observed) => recordNoticed(observed, undefined, { source: 'told' })"
-        @close="before = false"
+        @close="worked = false"
       />
       <JobCircuit
         v-model:circuit="circuit"
@@ -274,12 +272,14 @@ useJobKeys({
         @choose="chosen = $event"
       />
     </div>
-    <aside class="right no-print">
-      <SuspectList :diagnosis="diagnosis" :most="4" />
-      <CannotBe :job="job" :excluded="diagnosis.excluded" />
-      <ProofPanel :diagnosis="diagnosis" />
-      <SayWhatItIs v-if="open && !verdict" :job="job" :busy="busy" @keep="keep" />
-    </aside>
+    <SuspectsColumn
+      class="right no-print"
+      v-bind="{ job, diagnosis, busy, open, verdict: Boolean(verdict), rewired: Boolean(before) }"
+      @keep="keep"
+      @settle="settle"
+      @unsettle="unsettle"
+      @test="askFor"
+    />
     <div class="story">
       <JobStory
         ref="story"

@@ -10,6 +10,7 @@ use super::compile::Compiler;
 use super::element::{ALWAYS, Element, ElementKind};
 use super::notation::{NotationError, parse_change};
 use crate::machine::MachineDocument;
+use std::sync::Arc;
 
 /// One way in which a machine may be wired.
 #[derive(Clone, Debug, PartialEq)]
@@ -26,15 +27,15 @@ pub struct Wiring {
 const LEAST_WEIGHT: f64 = 0.01;
 /// ... and of more than this the unlikeliest.
 const MOST_WIRINGS: usize = 8;
-/// Ohms of a wire that nobody has measured: a meter of AWG 18.
-const WIRE_OHMS: f64 = 0.02;
+/// Ohms of a wire that nobody has measured: 0.9 m of AWG 18.
+const WIRE_OHMS: f64 = 0.0188;
 
 impl Compiler<'_> {
     /// Puts in the wires that only alternatives have.
     pub(super) fn possible_wires(&mut self) {
         let document = self.document;
         for change in changes(document) {
-            let Some((from, to)) = joined(change) else { continue };
+            let Some((from, to, ohms)) = joined(change) else { continue };
             let (Some(a), Some(b)) = (self.known(from), self.known(to)) else { continue };
             let there = |e: &Element| {
                 e.kind == ElementKind::Possible && [(a, b), (b, a)].contains(&(e.a, e.b))
@@ -46,7 +47,7 @@ impl Compiler<'_> {
                 id: format!("{from}~{to}"),
                 a,
                 b,
-                ohms: WIRE_OHMS,
+                ohms: ohms.unwrap_or(WIRE_OHMS),
                 tolerance: 0.2,
                 kind: ElementKind::Possible,
                 part: None,
@@ -62,26 +63,38 @@ fn changes(document: &MachineDocument) -> impl Iterator<Item = &str> {
     choices.flat_map(|c| &c.changes).map(String::as_str)
 }
 
-/// The terminals that a change of an alternative puts a wire between.
-fn joined(change: &str) -> Option<(&str, &str)> {
+/// The terminals that a change of an alternative puts a wire between, and its ohms if they are said.
+fn joined(change: &str) -> Option<(&str, &str, Option<f64>)> {
     let (from, mode) = change.split_once('=')?;
     let to = mode.trim().strip_prefix("touches:")?;
-    Some((from.trim(), to.trim()))
+    let (to, ohms) = to.split_once(':').map_or((to, None), |(to, ohms)| (to, Some(ohms)));
+    let ohms = ohms.and_then(|o| o.trim().strip_suffix("ohm")?.trim().parse().ok());
+    Some((from.trim(), to.trim(), ohms.filter(|o: &f64| *o > 0.0 && o.is_finite())))
 }
 
 impl Circuit {
+    /// The machine as one of its wirings has it, and known to be so.
+    pub fn wired_as(&self, wiring: usize) -> Self {
+        let mut circuit = self.clone();
+        let own = Wiring { weight: 1.0, ..self.wirings[wiring].clone() };
+        circuit.as_found.extend(own.changes.iter().copied());
+        circuit.wirings = vec![Wiring { changes: Vec::new(), ..own }];
+        circuit.program = Arc::new(circuit.program_with(&[]));
+        circuit
+    }
+
     /// What a change of an alternative is here.
     ///
     /// # Errors
     /// As of any change; or it puts a wire where it cannot be.
     pub fn wiring_change(&self, text: &str) -> Result<Change, NotationError> {
-        let Some((from, to)) = joined(text) else { return parse_change(self, text) };
+        let Some((from, to, ohms)) = joined(text) else { return parse_change(self, text) };
         let ends = (self.terminal(from)?, self.terminal(to)?);
         let own = self.elements().find(|(_, e)| {
             e.kind == ElementKind::Possible && [(e.a, e.b), (e.b, e.a)].contains(&ends)
         });
         let wrong = || NotationError::Mode { subject: from.to_owned(), mode: format!("touches:{to}") };
-        own.map(|(id, e)| Change::Ohms(id, e.ohms)).ok_or_else(wrong)
+        own.map(|(id, e)| Change::Ohms(id, ohms.unwrap_or(e.ohms))).ok_or_else(wrong)
     }
 
     /// Every wiring worth a thought, as drawn first. A choice with a change that does not read is left

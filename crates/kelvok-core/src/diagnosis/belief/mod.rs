@@ -24,7 +24,7 @@ pub(crate) use likelihood::{
 pub(crate) use masked::may_do_by_two;
 pub(crate) use outcome::outcome;
 pub(crate) use posterior::POINTS_TO;
-pub use posterior::{Belief, Judgement, UnitBelief};
+pub use posterior::{Belief, Judgement, UnitBelief, WIRING_KNOWN_AT};
 pub(crate) use run::SHAKEN_SHOWS;
 pub(crate) use size::size_of;
 pub use size::{FaultSize, SizeKind};

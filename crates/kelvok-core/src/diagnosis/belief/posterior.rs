@@ -5,6 +5,7 @@ use super::pairs::Pairs;
 use super::propose::propose;
 use super::run::{Run, mixture};
 use super::unknowns::Unknowns;
+use crate::circuit::Circuit;
 use crate::diagnosis::evidence::{Evidence, Observation, SetUp, Unit};
 use crate::diagnosis::faults::{State, Suspects, singles};
 use crate::diagnosis::predict::FaultModel;
@@ -60,6 +61,8 @@ pub struct UnitBelief {
 
 /// A reading must speak this much for a unit to count as pointing to it.
 pub(crate) const POINTS_TO: f64 = 3.0;
+/// A wiring is known at this probability.
+pub const WIRING_KNOWN_AT: f64 = 0.97;
 /// Above this chance of having been a slip an entry counts as not explained by one fault.
 const MISFIT: f64 = 0.35;
 
@@ -131,6 +134,19 @@ impl Belief {
     pub fn wiring(&self) -> usize {
         let all = 0..self.wirings.len();
         all.rev().max_by(|a, b| self.wirings[*a].total_cmp(&self.wirings[*b])).unwrap_or(0)
+    }
+
+    /// By alternative of the machine's document the probability of what is drawn, and of each choice.
+    pub fn alternatives(&self, circuit: &Circuit) -> Vec<Vec<f64>> {
+        let all = circuit.document().alternatives.iter().enumerate();
+        all.map(|(i, alternative)| {
+            let mut shares = vec![0.0; alternative.choices.len() + 1];
+            for (wiring, share) in circuit.wirings.iter().zip(&self.wirings) {
+                shares[wiring.chosen.get(i).copied().flatten().map_or(0, |c| c + 1)] += share;
+            }
+            shares
+        })
+        .collect()
     }
 
     /// The units, most suspected first.

@@ -21,6 +21,7 @@ mod recheck;
 mod sharpen;
 mod stakes;
 mod strategy;
+mod wirings;
 
 pub use answers::AnswerRange;
 pub use choice::Choice;

@@ -70,7 +70,7 @@ pub(crate) fn weigh(
         dangers.push(Danger::JumperOn);
     }
     let place = shaken_place(&catalog.contexts[0].set_up);
-    let shaken = place.map(|place| planning.shaken_at(place));
+    let shaken = place.map(|place| planning.shaken_at(&planning.stakes, place));
     let stakes = shaken.as_ref().unwrap_or(&planning.stakes);
     let test = planning.spell_out(Rated {
         prospect: 0,

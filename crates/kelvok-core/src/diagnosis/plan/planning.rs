@@ -106,7 +106,12 @@ impl<'a> Planning<'a> {
 
     /// Every prospect that is safe now and not done yet, with what it costs and tells.
     pub fn rate(&self) -> Vec<Rated> {
-        let mut room = Cells::new(self.stakes.labels);
+        self.rate_by(&self.stakes)
+    }
+
+    /// The same by what is at stake.
+    pub fn rate_by(&self, all: &Stakes) -> Vec<Rated> {
+        let mut room = Cells::new(all.labels);
         let mut barred: HashMap<usize, bool> = HashMap::new();
         let mut shaken: HashMap<usize, Stakes> = HashMap::new();
         let mut rated = Vec::new();
@@ -117,8 +122,8 @@ impl<'a> Planning<'a> {
             }
             let place = shaken_place(&context.set_up);
             let stakes = match place {
-                Some(place) => shaken.entry(place).or_insert_with(|| self.shaken_at(place)),
-                None => &self.stakes,
+                Some(place) => shaken.entry(place).or_insert_with(|| self.shaken_at(all, place)),
+                None => all,
             };
             let bits = room.information(&prospect.scale, stakes);
             let fed = self.fed_by_cables(prospect);
@@ -147,8 +152,8 @@ impl<'a> Planning<'a> {
     }
 
     /// What is at stake while the harness is shaken at a place.
-    pub fn shaken_at(&self, place: usize) -> Stakes {
-        let mut stakes = self.stakes.clone();
+    pub fn shaken_at(&self, all: &Stakes, place: usize) -> Stakes {
+        let mut stakes = all.clone();
         for stake in &mut stakes.states {
             let here = self.model.suspects.list[stake.suspect].places.contains(&place);
             if here && stake.shows < 1.0 {

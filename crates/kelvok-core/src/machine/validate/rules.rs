@@ -205,7 +205,7 @@ impl Part {
         self.terminals.iter().chain(cavities).map(String::as_str).collect()
     }
 
-    pub(super) fn has_terminal(&self, terminal: &str) -> bool {
+    pub(in crate::machine) fn has_terminal(&self, terminal: &str) -> bool {
         self.terminals.iter().any(|t| t == terminal) || self.mates.contains_key(terminal)
     }
 }

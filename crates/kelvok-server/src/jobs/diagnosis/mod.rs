@@ -6,6 +6,7 @@ pub mod forecast;
 pub mod forewarn;
 pub mod own_test;
 mod test_card;
+mod wiring;
 
 use crate::app::App;
 use crate::http::bodies::{Asked, Path, Query};
@@ -24,6 +25,7 @@ use kelvok_core::diagnosis::{
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
+use wiring::WiringView;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -53,6 +55,8 @@ pub struct DiagnosisView {
     /// What is worth a look, no meter in the hand; what tells most a minute first.
     pub walk_round: Vec<TestView>,
     pub conclusion: Option<ConclusionView>,
+    /// What is open of the machine's wiring; null where its document leaves nothing open.
+    pub wiring: Option<WiringView>,
 }
 
 /// One row: a unit, or units that no reachable test tells apart.
@@ -197,6 +201,7 @@ pub(crate) fn diagnosis_view(
         tests: plan.tests.iter().map(card).collect(),
         walk_round: looks.iter().map(card).collect(),
         conclusion: ConclusionView::of(compiled, (belief, log), &plan, size),
+        wiring: WiringView::of(compiled, judged, (off, &condition)),
     }
 }
 

@@ -1,6 +1,12 @@
 import { v7 as uuid } from 'uuid'
 import { ref, type Ref } from 'vue'
-import { ApiError, api, type JobView, type ShownOfJob } from '../../../api/client'
+import {
+  ApiError,
+  api,
+  type JobView,
+  type OpenWiringView,
+  type ShownOfJob,
+} from '../../../api/client'
 import type { Answered } from '../useRecorder'
 
 /** What is done to the job itself: verdicts, taking back, closing. */
@@ -13,6 +19,8 @@ export function useActions(
   recorded: (of?: Answered) => Promise<void>,
 ) {
   const busy = ref(false)
+  /** The revision of the machine before its drawing was changed here. */
+  const before = ref<string>()
 
   /** Does it, and reads everything again; what stood in the way is said and stays on screen. */
   async function change(work: () => Promise<Answered | undefined>) {
@@ -32,6 +40,19 @@ export function useActions(
 
   return {
     busy,
+    before,
+    settle: (open: OpenWiringView, choice: string | null) =>
+      change(async () => {
+        const body = { alternative: open.id, choice }
+        before.value = (await api.settleWiring(id, body)).before
+        return undefined
+      }),
+    unsettle: () =>
+      change(async () => {
+        if (before.value) await api.goBackToRevision(id, { revision_id: before.value })
+        before.value = undefined
+        return undefined
+      }),
     keep: (units: string[]) =>
       change(async () => {
         await api.keepVerdict(id, { id: uuid(), by: person.value, units, note: '' })

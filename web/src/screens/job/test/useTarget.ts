@@ -56,6 +56,12 @@ export function useTarget(
   watch(chosen, (point) => {
     if (point) own.value = undefined
   })
+  /** A test of the plan's that somebody asked for out of its order, until something is recorded. */
+  const asked = ref<TestView>()
+  watch(
+    () => diagnosis.value?.judgements.length,
+    () => (asked.value = undefined),
+  )
   const skipped = ref<string[]>([])
   /** A wire off or a jumper on is there to be measured with; what a test took off goes back first. */
   const deliberate = computed(() =>
@@ -68,9 +74,8 @@ export function useTarget(
   const negative = computed(() => points.value.at(-1)?.point)
   /** What is complained of comes first. */
   const planned = computed(() => {
-    const first = diagnosis.value?.reproduce
-    const tests = diagnosis.value?.tests ?? []
-    return first ? [first, ...tests] : tests
+    const { reproduce, tests } = diagnosis.value ?? {}
+    return [asked.value, reproduce, ...(tests ?? [])].filter((t) => t != null)
   })
   const test = computed(() => planned.value.find((t) => !skipped.value.includes(key(t))))
 
@@ -159,9 +164,16 @@ export function useTarget(
     own.value = undefined
   }
 
+  /** Goes to a test that is not the next in the plan's order. */
+  function askFor(other: TestView) {
+    toPlan()
+    skipped.value = skipped.value.filter((k) => k !== key(other))
+    asked.value = other
+  }
+
   function skip() {
     if (test.value) skipped.value.push(key(test.value))
   }
 
-  return { chosen, own, target, tried, marked, step, walkOn, toPlan, skip }
+  return { chosen, own, target, tried, marked, step, walkOn, toPlan, askFor, skip }
 }

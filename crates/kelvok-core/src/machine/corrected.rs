@@ -1,0 +1,196 @@
+//! A document put right: what a job or a mechanic found of the machine, written into it.
+
+use super::{
+    Alternative, AsFound, Contact, Gate, MachineDocument, Normally, Provenance, Wire, WiringChoice,
+};
+
+/// A wire that nobody measured.
+const GAUGE: u8 = 18;
+const LENGTH_M: f64 = 0.9;
+
+/// Why a document cannot be put right so.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum CorrectionError {
+    #[error("Nothing is open of this machine by the name \"{0}\".")]
+    NoAlternative(String),
+    #[error("\"{choice}\" is none of the choices of \"{alternative}\".")]
+    NoChoice { alternative: String, choice: String },
+}
+
+impl MachineDocument {
+    /// The document with one thing no longer open: as drawn, or as one of its choices has it.
+    ///
+    /// # Arguments
+    /// `choice` is none where it is as drawn. What is written anew is known from `source`.
+    ///
+    /// # Errors
+    /// Names what the document does not leave open.
+    pub fn settled(
+        &self,
+        alternative: &str,
+        choice: Option<&str>,
+        source: Provenance,
+    ) -> Result<Self, CorrectionError> {
+        let at = self.alternatives.iter().position(|a| a.id == alternative);
+        let at = at.ok_or_else(|| CorrectionError::NoAlternative(alternative.to_owned()))?;
+        let mut document = self.clone();
+        let own = document.alternatives.remove(at);
+        let Some(choice) = choice else {
+            // The wires that would have been others are what they are drawn to be.
+            let changes = own.choices.iter().flat_map(|c| &c.changes);
+            let kept: Vec<&str> = changes.filter_map(|c| c.strip_suffix("=open")).collect();
+            let kept = document.wires.iter_mut().filter(|w| kept.contains(&w.id.as_str()));
+            kept.for_each(|wire| wire.source = Some(source));
+            return Ok(document);
+        };
+        let none = || CorrectionError::NoChoice {
+            alternative: alternative.to_owned(),
+            choice: choice.to_owned(),
+        };
+        let found = own.choices.iter().find(|c| c.id == choice).ok_or_else(none)?;
+        Ok(document.corrected(&found.changes, "", source))
+    }
+
+    /// The document with changes, each in the fault notation, taken for what the machine is: wires that
+    /// are not there or are, pins the other way round, contacts of the other kind. What can only be a
+    /// state of the machine itself is noted as found.
+    ///
+    /// # Arguments
+    /// `note` says what was found, in words. What is written anew is known from `source`.
+    pub fn corrected(&self, changes: &[String], note: &str, source: Provenance) -> Self {
+        let mut document = self.clone();
+        for change in changes {
+            let Some((subject, mode)) = change.split_once('=') else { continue };
+            let (subject, mode) = (subject.trim(), mode.trim());
+            let wire = document.wires.iter().position(|w| w.id == subject);
+            let done = match (mode, wire) {
+                ("open", Some(wire)) => {
+                    document.wires.remove(wire);
+                    true
+                }
+                ("other-kind", _) => document.turn(subject),
+                ("inverted", _) => document.turn_all(subject),
+                _ => match (mode.strip_prefix("touches:"), mode.strip_prefix("swapped:")) {
+                    (Some(to), _) => document.add_wire(subject, to, source),
+                    (_, Some(other)) => document.swap(subject, other, source),
+                    _ => false,
+                },
+            };
+            if !done {
+                let (change, note) = (change.clone(), note.to_owned());
+                document.as_found.push(AsFound { change, note });
+            }
+        }
+        document.drop_what_fell_away();
+        document
+    }
+
+    /// Whether an address is a terminal's, with nothing more said.
+    fn ends_at(&self, address: &str) -> bool {
+        let Some((part, terminal)) = address.split_once('.') else { return false };
+        self.parts.iter().any(|p| p.id == part && p.has_terminal(terminal))
+    }
+
+    /// A wire from one terminal to another, of so many ohms where they are said.
+    fn add_wire(&mut self, from: &str, to: &str, source: Provenance) -> bool {
+        let (to, ohms) = to.split_once(':').map_or((to, None), |(to, ohms)| (to, Some(ohms)));
+        let ohms = ohms.and_then(|o| o.trim().strip_suffix("ohm")?.trim().parse().ok());
+        if !self.ends_at(from) || !self.ends_at(to) {
+            return false;
+        }
+        let number = |w: &Wire| w.id.strip_prefix('w').and_then(|n| n.parse::<usize>().ok());
+        let next = self.wires.iter().filter_map(number).max().unwrap_or(0) + 1;
+        self.wires.push(Wire {
+            id: format!("w{next}"),
+            from: from.to_owned(),
+            to: to.to_owned(),
+            gauge: ohms.is_none().then_some(GAUGE),
+            length_m: ohms.is_none().then_some(LENGTH_M),
+            ohms,
+            source: Some(source),
+            ..Wire::default()
+        });
+        true
+    }
+
+    /// The wires of two cavities change places.
+    fn swap(&mut self, one: &str, other: &str, source: Provenance) -> bool {
+        for wire in &mut self.wires {
+            for end in [&mut wire.from, &mut wire.to] {
+                let to = match end.as_str() {
+                    end if end == one => other,
+                    end if end == other => one,
+                    _ => continue,
+                };
+                *end = to.to_owned();
+                wire.source = Some(source);
+            }
+        }
+        true
+    }
+
+    /// One contact of the other kind, by `part.contact`.
+    fn turn(&mut self, address: &str) -> bool {
+        let Some((part, contact)) = address.split_once('.') else { return false };
+        let controls = self.controls.clone();
+        let other = |gate: &Gate| {
+            let own = controls.iter().find(|c| c.id == gate.control)?;
+            own.positions.iter().map(|p| &p.id).find(|p| **p != gate.position).cloned()
+        };
+        let part = self.parts.iter_mut().find(|p| p.id == part);
+        let contact = part.and_then(|p| p.contacts.iter_mut().find(|c| c.id == contact));
+        let Some(contact) = contact else { return false };
+        turn(contact);
+        if let Some(gate) = &mut contact.gate
+            && let Some(position) = other(gate)
+        {
+            gate.position = position;
+        }
+        true
+    }
+
+    fn turn_all(&mut self, part: &str) -> bool {
+        let own = self.parts.iter().find(|p| p.id == part);
+        let contacts = own.map_or_else(Vec::new, |p| p.contacts.iter().map(|c| &c.id).collect());
+        let all: Vec<String> = contacts.into_iter().map(|c| format!("{part}.{c}")).collect();
+        all.iter().all(|address| self.turn(address)) && !all.is_empty()
+    }
+
+    /// What is left open about wires that are no longer there, or are there by now, is not open.
+    fn drop_what_fell_away(&mut self) {
+        let wires = self.wires.clone();
+        let stands = |change: &String| match change.split_once('=') {
+            Some((wire, "open")) => wires.iter().any(|w| w.id == wire),
+            Some((from, mode)) => mode.strip_prefix("touches:").is_none_or(|to| {
+                let to = to.split(':').next().unwrap_or(to);
+                let ends = |w: &Wire| {
+                    [(w.from.as_str(), w.to.as_str()), (w.to.as_str(), w.from.as_str())]
+                        .contains(&(from, to))
+                };
+                !wires.iter().any(ends)
+            }),
+            None => false,
+        };
+        for Alternative { choices, .. } in &mut self.alternatives {
+            for choice in choices.iter_mut() {
+                choice.changes.retain(stands);
+            }
+            choices.retain(|c: &WiringChoice| !c.changes.is_empty());
+        }
+        self.alternatives.retain(|a| !a.choices.is_empty());
+    }
+}
+
+fn turn(contact: &mut Contact) {
+    contact.normally = contact.normally.map(|n| match n {
+        Normally::Open => Normally::Closed,
+        Normally::Closed => Normally::Open,
+    });
+    contact.made_when = contact.made_when.take().map(|when| match when.strip_prefix("!(") {
+        Some(inner) if inner.ends_with(')') && !inner[..inner.len() - 1].contains(['(', ')']) => {
+            inner[..inner.len() - 1].to_owned()
+        }
+        _ => format!("!({when})"),
+    });
+}

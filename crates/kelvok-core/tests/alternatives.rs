@@ -1,0 +1,105 @@
+//! What a document leaves open, as the circuit has it and as a document without it would.
+
+mod library;
+
+use kelvok_core::circuit::{Circuit, Condition, Setting, Solver};
+use kelvok_core::describe::{Answers, Questions, describe};
+use kelvok_core::diagnosis::Model;
+use kelvok_core::interlock::{InterlockTable, Judge, check};
+use kelvok_core::machine::{Machine, MachineDocument, Provenance};
+use library::dice::Dice;
+
+fn compiled(document: &MachineDocument) -> Circuit {
+    let text = serde_json::to_string(document).unwrap();
+    Circuit::compile(&Machine::read(&text).unwrap_or_else(|p| panic!("{p:#?}")))
+}
+
+/// Described machines: of every kind as it usually is, and some of any answers.
+fn described() -> Vec<MachineDocument> {
+    let questions = Questions::shipped();
+    let kinds = questions.named("kind").expect("asked");
+    let mut all = Vec::new();
+    let mut dice = Dice(17);
+    for kind in &kinds.choices {
+        for turn in 0..2 {
+            let mut given = Answers::default();
+            given.0.insert("kind".to_owned(), Some(kind.id.clone()));
+            while let Some(next) = given.next().filter(|_| turn > 0) {
+                let settled = given.settle().expect("answers");
+                let offered = settled.offered(next);
+                let choice = dice.of(&offered).id.clone();
+                given.0.insert(next.id.clone(), Some(choice));
+            }
+            let own = describe(&given, "Described", &kind.says).unwrap_or_else(|e| panic!("{e:?}"));
+            all.push(own.document);
+        }
+    }
+    all
+}
+
+/// Volts at every test point in ordinary use.
+fn volts(circuit: &Circuit, changes: &[kelvok_core::circuit::Change]) -> Vec<f64> {
+    let points = &circuit.document().test_points;
+    let mut all = Vec::new();
+    for condition in circuit.normal_use() {
+        let setting = Setting::new(circuit, &condition).with(circuit, changes);
+        let mut solver: Solver<'_> = Solver::new(circuit);
+        solver.solve(&[&setting], &[Default::default()]);
+        let at = |terminal: &str| solver.volts(0, circuit.terminal(terminal).expect("a terminal"));
+        all.extend(points.iter().map(|p| at(&p.terminal)));
+    }
+    all
+}
+
+#[test]
+fn a_choice_is_the_machine_that_a_document_of_its_own_would_be() {
+    let (mut choices, mut otherwise) = (0, 0);
+    for document in described() {
+        let circuit = compiled(&document);
+        let name = &document.identity.model;
+        let wrong: Vec<_> = check(&circuit).into_iter().filter(|p| !p.warning).collect();
+        assert!(wrong.is_empty(), "{name}: {wrong:#?}");
+        assert!(circuit.wirings.len() <= 8);
+        let sum: f64 = circuit.wirings.iter().map(|w| w.weight).sum();
+        assert!((sum - 1.0).abs() < 1e-9 && circuit.wirings[0].changes.is_empty());
+        for alternative in &document.alternatives {
+            for choice in &alternative.choices {
+                let settled = document.settled(
+                    &alternative.id,
+                    Some(&choice.id),
+                    Provenance::Traced,
+                );
+                let own = compiled(&settled.expect("it is left open"));
+                let changes: Vec<_> =
+                    choice.changes.iter().map(|c| circuit.wiring_change(c).unwrap()).collect();
+                let said = format!("{name}, {}: {} {:?}", alternative.id, choice.name, choice.changes);
+                let tables = [
+                    InterlockTable::of(&mut Judge::new(&circuit, &changes)).unwrap(),
+                    InterlockTable::of(&mut Judge::new(&own, &[])).unwrap(),
+                ];
+                assert_eq!(tables[0].rows, tables[1].rows, "{said}");
+                let [here, there] = [volts(&circuit, &changes), volts(&own, &[])];
+                for (a, b) in here.iter().zip(&there) {
+                    assert!((a - b).abs() < 0.05, "{said}: {a} and {b}");
+                }
+                choices += 1;
+                let drawn = volts(&circuit, &[]);
+                otherwise += usize::from(drawn.iter().zip(&here).any(|(a, b)| (a - b).abs() > 0.5));
+            }
+        }
+    }
+    assert!(choices > 40, "{choices} choices were compared");
+    assert!(otherwise > 10, "{otherwise} of {choices} read otherwise in ordinary use");
+}
+
+#[test]
+fn what_is_left_open_weighs_as_it_says_before_anything_is_measured() {
+    let document = described().swap_remove(6);
+    let model = Model::new(compiled(&document));
+    let belief = model.judge(&[]);
+    for (wiring, share) in model.circuit().wirings.iter().zip(&belief.wirings) {
+        assert!((wiring.weight - share).abs() < 0.02, "{wiring:?}: {share}");
+    }
+    let at_rest = Condition::at_rest(model.circuit());
+    assert!(!model.plan(&belief, &[], &at_rest).tests.is_empty());
+}

@@ -1,0 +1,108 @@
+//! How a job's machine is wired: what was open is settled, in its document and for its next jobs.
+
+use crate::app::App;
+use crate::http::bodies::{Body, Path};
+use crate::http::problem::Problem;
+use crate::jobs::loaded::Loaded;
+use crate::machines::keep_document;
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use kelvok_core::diagnosis::WIRING_KNOWN_AT;
+use kelvok_core::machine::{MachineDocument, Provenance};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// How one thing is wired that was open.
+#[derive(Deserialize, ToSchema)]
+pub struct SettleWiring {
+    /// The alternative, by its id in the document.
+    pub alternative: String,
+    /// The choice, by its id; null where it is as drawn.
+    #[serde(default)]
+    pub choice: Option<String>,
+}
+
+/// A machine's document before and after a change.
+#[derive(Serialize, ToSchema)]
+pub struct Rewired {
+    /// The revision that the job is on now, ...
+    pub revision_id: Uuid,
+    pub revision: i32,
+    /// ... and the one it was on, to go back to.
+    pub before: Uuid,
+}
+
+/// Settles how the job's machine is wired. Its document gets a new revision without what was open, and the
+/// job goes on with that one. Where the job's readings have shown it, it is marked as proved, else as traced.
+#[utoipa::path(post, operation_id = "settle_wiring", path = "/jobs/{id}/wiring",
+    params(("id" = Uuid, Path)), request_body = SettleWiring, responses((status = 200, body = Rewired),
+    (status = 404, body = Problem),
+    (status = 409, description = "The job is closed", body = Problem),
+    (status = 422, description = "It is not open, or there is no such choice", body = Problem)))]
+pub async fn settle(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(wanted): Body<SettleWiring>,
+) -> Result<Json<Rewired>, Problem> {
+    let loaded = Loaded::get(&app, id).await?;
+    let (compiled, log) = (loaded.compiled.clone(), loaded.log());
+    let judged = crate::work::desk::aside(move || compiled.judged(&log)).await?;
+    let circuit = loaded.compiled.circuit();
+    let shares = judged.belief.alternatives(circuit);
+    let of_it = circuit.document().alternatives.iter().zip(shares);
+    let of_it = of_it.into_iter().find(|(a, _)| a.id == wanted.alternative);
+    let share = of_it.and_then(|(own, shares)| {
+        let at = match &wanted.choice {
+            Some(choice) => own.choices.iter().position(|c| c.id == *choice)? + 1,
+            None => 0,
+        };
+        shares.get(at).copied()
+    });
+    let proved = share.is_some_and(|share| share >= WIRING_KNOWN_AT);
+    let source = if proved { Provenance::Proved } else { Provenance::Traced };
+    // Somebody may have changed the document since the job was opened: it is the newest that is settled.
+    let head = app.store.revision_head(loaded.job.revision_id).await?;
+    let machine = app.store.machine_of(head.machine_id).await?;
+    let document: MachineDocument =
+        serde_json::from_str(&machine.newest.document).map_err(|_| Problem::internal())?;
+    let settled = document
+        .settled(&wanted.alternative, wanted.choice.as_deref(), source)
+        .map_err(|e| Problem::field("alternative", e.to_string()))?;
+    let revision = keep_document(&app, &machine.name, &settled).await?;
+    let before = loaded.job.revision_id;
+    app.store.move_job(id, revision.id).await?;
+    Ok(Json(Rewired { revision_id: revision.id, revision: revision.revision, before }))
+}
+
+/// A revision of the job's machine.
+#[derive(Deserialize, ToSchema)]
+pub struct BackToRevision {
+    pub revision_id: Uuid,
+}
+
+/// Goes back to an earlier revision of the job's machine: that document becomes its newest again, and the job
+/// goes on with it.
+#[utoipa::path(put, operation_id = "go_back_to_revision", path = "/jobs/{id}/revision",
+    params(("id" = Uuid, Path)), request_body = BackToRevision, responses((status = 204),
+    (status = 404, body = Problem),
+    (status = 409, description = "The job is closed, or the revision is another machine's",
+     body = Problem)))]
+pub async fn go_back(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(wanted): Body<BackToRevision>,
+) -> Result<StatusCode, Problem> {
+    let job = app.store.job(id).await?;
+    let own = app.store.revision_head(job.revision_id).await?;
+    let earlier = app.store.revision(wanted.revision_id).await?;
+    if earlier.machine_id != own.machine_id {
+        let sentence = "That revision is another machine’s.";
+        return Err(Problem::new(StatusCode::CONFLICT, sentence));
+    }
+    let machine = app.store.machine_of(own.machine_id).await?;
+    let again = app.store.save_machine(&machine.name, &earlier.document).await?;
+    app.store.move_job(id, again.id).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
