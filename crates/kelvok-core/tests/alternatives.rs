@@ -59,20 +59,18 @@ fn a_choice_is_the_machine_that_a_document_of_its_own_would_be() {
         let name = &document.identity.model;
         let wrong: Vec<_> = check(&circuit).into_iter().filter(|p| !p.warning).collect();
         assert!(wrong.is_empty(), "{name}: {wrong:#?}");
-        assert!(circuit.wirings.len() <= 8);
+        assert!(circuit.wirings.len() <= 6);
         let sum: f64 = circuit.wirings.iter().map(|w| w.weight).sum();
         assert!((sum - 1.0).abs() < 1e-9 && circuit.wirings[0].changes.is_empty());
         for alternative in &document.alternatives {
             for choice in &alternative.choices {
-                let settled = document.settled(
-                    &alternative.id,
-                    Some(&choice.id),
-                    Provenance::Traced,
-                );
+                let settled =
+                    document.settled(&alternative.id, Some(&choice.id), Provenance::Traced);
                 let own = compiled(&settled.expect("it is left open"));
                 let changes: Vec<_> =
                     choice.changes.iter().map(|c| circuit.wiring_change(c).unwrap()).collect();
-                let said = format!("{name}, {}: {} {:?}", alternative.id, choice.name, choice.changes);
+                let said =
+                    format!("{name}, {}: {} {:?}", alternative.id, choice.name, choice.changes);
                 let tables = [
                     InterlockTable::of(&mut Judge::new(&circuit, &changes)).unwrap(),
                     InterlockTable::of(&mut Judge::new(&own, &[])).unwrap(),

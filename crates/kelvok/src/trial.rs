@@ -190,7 +190,8 @@ fn optimum(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode>
     let mut all = Vec::new();
     for given in machines {
         let (name, model) = tried(given, Known::Drawn)?;
-        let sets = against_optimum(&TrialMachine::wired(&model, 0), &name, arguments.runs, arguments.seed);
+        let sets =
+            against_optimum(&TrialMachine::wired(&model, 0), &name, arguments.runs, arguments.seed);
         print(&name, &sets);
         all.extend(sets);
     }

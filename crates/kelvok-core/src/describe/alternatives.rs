@@ -10,6 +10,7 @@ use crate::machine::{
 /// The chances of each, of a hundred machines that look the same. The order of switches in a row is a
 /// matter of where a harness maker found it short; the rest are other makers' habits.
 const OTHER_ORDER: f64 = 0.3;
+const CLUTCH_ORDER: f64 = 0.2;
 const GROUND_SIDE: f64 = 0.15;
 const SEAT_ALONE: f64 = 0.1;
 const RELAY_GROUND_SIDE: f64 = 0.25;
@@ -35,7 +36,7 @@ impl Open<'_> {
     fn start(&self) -> Option<Alternative> {
         let ways = &self.scheme.start;
         let last = ways.last()?;
-        let mut choices = vec![self.reversed(ways, |scheme, start| scheme.start = start)];
+        let mut choices = vec![self.reversed(OTHER_ORDER, ways, |s, start| s.start = start)];
         let two_studs = self.answers.is("small-studs", "two");
         if self.scheme.start_relay || two_studs {
             let what = if self.scheme.start_relay { "start relay" } else { "solenoid" };
@@ -57,7 +58,7 @@ impl Open<'_> {
         let seat = both.iter().find(seated)?;
         let name = format!("The {} shuts it off alone", self.name(seat));
         let choices = vec![
-            self.reversed(both, |scheme, all| scheme.kill[at] = Way::Series(all)),
+            self.reversed(OTHER_ORDER, both, |s, all| s.kill[at] = Way::Series(all)),
             self.choice(("seat-alone", name), SEAT_ALONE, |s| s.kill[at] = seat.clone()),
         ];
         let about = "What shuts the engine off when the operator leaves";
@@ -76,7 +77,7 @@ impl Open<'_> {
 
     fn clutch(&self) -> Option<Alternative> {
         let ways = &self.scheme.clutch;
-        let choices = vec![self.reversed(ways, |scheme, clutch| scheme.clutch = clutch)];
+        let choices = vec![self.reversed(CLUTCH_ORDER, ways, |s, clutch| s.clutch = clutch)];
         let about = "How the blade clutch’s circuit runs";
         self.alternative(("clutch", about), self.in_order(ways), choices)
     }
@@ -93,13 +94,18 @@ impl Open<'_> {
     }
 
     /// The same switches, the last of them first.
-    fn reversed(&self, ways: &[Way], put: impl Fn(&mut Scheme, Vec<Way>)) -> Option<WiringChoice> {
+    fn reversed(
+        &self,
+        weight: f64,
+        ways: &[Way],
+        put: impl Fn(&mut Scheme, Vec<Way>),
+    ) -> Option<WiringChoice> {
         if ways.len() < 2 {
             return None;
         }
         let ways: Vec<Way> = ways.iter().rev().cloned().collect();
         let name = self.in_order(&ways);
-        self.choice(("other-order", name), OTHER_ORDER, |scheme| put(scheme, ways.clone()))
+        self.choice(("other-order", name), weight, |scheme| put(scheme, ways.clone()))
     }
 
     /// A choice that differs from the drawing as this scheme does; none where it is the same circuit, or

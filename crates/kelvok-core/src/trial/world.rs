@@ -57,7 +57,9 @@ impl World {
     pub fn new(circuit: Arc<Circuit>, surroundings: Surroundings, random: &mut Random) -> Self {
         let mut values = Vec::new();
         let mut battery = None;
-        for (id, e) in circuit.elements() {
+        // A wire that is drawn and not there has no ohms of its own.
+        let there = |id| !circuit.as_found.contains(&Change::Open(id));
+        for (id, e) in circuit.elements().filter(|(id, _)| there(*id)) {
             let spread = match e.kind {
                 ElementKind::Contact(_) | ElementKind::Joint | ElementKind::Ground => 0.4,
                 ElementKind::Wire => 0.15,

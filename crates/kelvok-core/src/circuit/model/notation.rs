@@ -1,8 +1,8 @@
 //! The fault notation: `SUBJECT=MODE`.
 
 use super::change::{Ailment, Change};
-use super::contact::Actuator;
 use super::circuit::{Circuit, UnknownName};
+use super::contact::Actuator;
 use super::element::{Element, ElementKind};
 use super::ids::{ElementId, NodeId, PlungerId};
 use crate::machine::{PartKind, SHORT_OHMS};

@@ -24,9 +24,9 @@ pub struct Wiring {
 }
 
 /// Combinations of choices below this share are left out, ...
-const LEAST_WEIGHT: f64 = 0.01;
+const LEAST_WEIGHT: f64 = 0.03;
 /// ... and of more than this the unlikeliest.
-const MOST_WIRINGS: usize = 8;
+const MOST_WIRINGS: usize = 6;
 /// Ohms of a wire that nobody has measured: 0.9 m of AWG 18.
 const WIRE_OHMS: f64 = 0.0188;
 
@@ -93,7 +93,8 @@ impl Circuit {
         let own = self.elements().find(|(_, e)| {
             e.kind == ElementKind::Possible && [(e.a, e.b), (e.b, e.a)].contains(&ends)
         });
-        let wrong = || NotationError::Mode { subject: from.to_owned(), mode: format!("touches:{to}") };
+        let wrong =
+            || NotationError::Mode { subject: from.to_owned(), mode: format!("touches:{to}") };
         own.map(|(id, e)| Change::Ohms(id, ohms.unwrap_or(e.ohms))).ok_or_else(wrong)
     }
 
@@ -102,10 +103,14 @@ impl Circuit {
     pub(super) fn combine_alternatives(&self) -> Vec<Wiring> {
         let mut all = vec![Wiring { chosen: Vec::new(), weight: 1.0, changes: Vec::new() }];
         for alternative in &self.document().alternatives {
-            let choices: Vec<_> = alternative.choices.iter().map(|choice| {
-                let changes = choice.changes.iter().map(|c| self.wiring_change(c));
-                (choice.weight, changes.collect::<Result<Vec<_>, _>>().unwrap_or_default())
-            }).collect();
+            let choices: Vec<_> = alternative
+                .choices
+                .iter()
+                .map(|choice| {
+                    let changes = choice.changes.iter().map(|c| self.wiring_change(c));
+                    (choice.weight, changes.collect::<Result<Vec<_>, _>>().unwrap_or_default())
+                })
+                .collect();
             let drawn = 1.0 - choices.iter().map(|(weight, _)| weight).sum::<f64>();
             let mut next = Vec::new();
             for wiring in &all {
@@ -115,7 +120,8 @@ impl Circuit {
                     changes: [wiring.changes.as_slice(), more].concat(),
                 };
                 next.push(with(None, drawn, &[]));
-                let read = choices.iter().enumerate().filter(|(_, (_, changes))| !changes.is_empty());
+                let read =
+                    choices.iter().enumerate().filter(|(_, (_, changes))| !changes.is_empty());
                 next.extend(read.map(|(i, (weight, changes))| with(Some(i), *weight, changes)));
             }
             all = next;

@@ -2,8 +2,8 @@
 
 use super::relays::Relays;
 use crate::circuit::model::{
-    Actuator, Ailment, Change, Circuit, Condition, Contact, Element, ElementId, ElementKind, NodeId,
-    PlungerId, coils_make,
+    Actuator, Ailment, Change, Circuit, Condition, Contact, Element, ElementId, ElementKind,
+    NodeId, PlungerId, coils_make,
 };
 use crate::machine::{Engine, HOT_COPPER, Normally, PartKind, SWAP_OHMS};
 

@@ -65,7 +65,10 @@ impl Pairs {
         let running = || running_relays(circuit, &self.scenarios).into();
         let running = situation.runs().then(|| self.running.get_or_init(running).clone());
         let mut all = self.dictionaries.lock().unwrap_or_else(PoisonError::into_inner);
-        let new = || Arc::new(FaultDictionary::new(circuit, &self.scenarios, situation, running));
+        let new = || {
+            let own = FaultDictionary::of_scenarios(circuit, &self.scenarios, situation, running);
+            Arc::new(own)
+        };
         Some(all.entry(situation.clone()).or_insert_with(new).clone())
     }
 }

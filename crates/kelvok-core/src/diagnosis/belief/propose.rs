@@ -69,9 +69,8 @@ pub(crate) fn propose(model: &FaultModel, alone: &Run, log: &[Evidence]) -> (Vec
     };
     let rows = (0..whole.len()).into_par_iter();
     let mut couples: Vec<_> = rows.flat_map_iter(|at| carried.within(|| partners(at))).collect();
-    let ln_share = |one: usize, other: usize| {
-        together(&model.circuit, suspect(one), suspect(other)).ln()
-    };
+    let ln_share =
+        |one: usize, other: usize| together(&model.circuit, suspect(one), suspect(other)).ln();
     for (score, one, other) in &mut couples {
         *score += ln_share(*one, *other);
     }

@@ -7,7 +7,7 @@ use super::run::{Run, mixture};
 use super::unknowns::Unknowns;
 use crate::circuit::FaultMode;
 use crate::diagnosis::evidence::Evidence;
-use crate::diagnosis::faults::{Hypothesis, Scenario, State, Suspects};
+use crate::diagnosis::faults::{Hypothesis, Scenario, State, Suspects, magnitudes};
 use crate::diagnosis::predict::FaultModel;
 use serde::Serialize;
 
@@ -102,7 +102,8 @@ pub(crate) fn size_of(
     let counts = |(_, weight): &(usize, f64)| *weight >= COUNTS * total;
     let first = listed.iter().position(counts)?;
     let last = listed.iter().rposition(counts)?;
-    let at: Vec<f64> = fault.magnitudes().iter().map(|m| kind.on_scale(*m)).collect();
+    let at = magnitudes(fault, wiring).into_iter().map(|m| kind.on_scale(m));
+    let at: Vec<f64> = at.collect();
     // Each listed size stands for the stretch around it; sizes are listed rising or falling.
     let half = |one: usize, other: usize| (at[one] - at[other]).abs() / 2.0;
     let before = half(first, (first + 1).min(at.len() - 1));

@@ -91,7 +91,8 @@ fn because(suspects: &Suspects, said: &[Said], ways: &[usize]) -> Option<Vec<Bec
         let hypothesis = &suspects.hypotheses[*way];
         let mut contradicted = false;
         for said in said {
-            let (own, sound) = (would(said, hypothesis.scenario), would(said, suspects.sound_of(*way)));
+            let (own, sound) =
+                (would(said, hypothesis.scenario), would(said, suspects.sound_of(*way)));
             let misses = |shown| fit_sensed(said.sensed, shown).honest < CONTRADICTS;
             // One that comes and goes may be hiding, and does not then contradict it.
             let hides = hypothesis.shows < 1.0 && !said.at_times && !misses(&sound);

@@ -15,5 +15,6 @@ pub(crate) use history::site_of;
 pub(crate) use past_work::likelier_after;
 pub use scenario::Scenario;
 pub(crate) use state::{State, singles};
+pub(crate) use suspects::magnitudes;
 pub use suspects::{Hypothesis, Suspect, Suspects};
 pub(crate) use together::{RELATED, together};

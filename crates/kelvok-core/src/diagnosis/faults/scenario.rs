@@ -43,6 +43,16 @@ impl Scenario {
         Self { emf, sizes, ..self.with(change) }
     }
 
+    /// The same where the circuit is wired so already, among the scenarios of that wiring only.
+    pub(crate) fn within(&self, first: usize) -> Self {
+        Self {
+            changes: self.changes[self.wired..].to_vec(),
+            emf: self.emf,
+            sizes: self.sizes.map(|(less, more)| (less - first, more - first)),
+            ..Self::default()
+        }
+    }
+
     /// The same among scenarios that are not the sizes beside it.
     pub(crate) fn alone(&self) -> Self {
         Self { sizes: None, ..self.clone() }

@@ -168,7 +168,7 @@ impl Building {
         (wiring, sound): (usize, usize),
         share: f64,
     ) {
-        let scenarios = self.scenarios_of(circuit, fault, sound);
+        let scenarios = self.scenarios_of(circuit, (fault, wiring), sound);
         let shows: &[f64] = if fault.mode.lasts() { &[1.0] } else { &SHOWS };
         let prior = share / (scenarios.len() * shows.len()) as f64;
         for scenario in scenarios {
@@ -178,7 +178,12 @@ impl Building {
     }
 
     /// The scenarios of a fault's sizes, made or found.
-    fn scenarios_of(&mut self, circuit: &Circuit, fault: &Fault, sound: usize) -> Vec<usize> {
+    fn scenarios_of(
+        &mut self,
+        circuit: &Circuit,
+        (fault, wiring): (&Fault, usize),
+        sound: usize,
+    ) -> Vec<usize> {
         let wired = self.scenarios[sound].clone();
         if let Change::AtTimes(element) = fault.at(0.0) {
             // While it shows it is what the lasting one is.
@@ -191,9 +196,10 @@ impl Building {
             return vec![self.scenarios.len() - 1];
         }
         let first = self.scenarios.len();
-        let last = first + fault.magnitudes().len() - 1;
-        for (i, magnitude) in fault.magnitudes().iter().enumerate() {
-            let change = fault.at(*magnitude);
+        let magnitudes = magnitudes(fault, wiring);
+        let last = first + magnitudes.len() - 1;
+        for (i, magnitude) in magnitudes.into_iter().enumerate() {
+            let change = fault.at(magnitude);
             let battery = |e| matches!(circuit.element(e).kind, ElementKind::Source { .. });
             let emf = match change {
                 Change::Emf(e, volts) | Change::Drained(e, volts) if battery(e) => Some(volts),
@@ -206,6 +212,18 @@ impl Building {
         }
         (first..=last).collect()
     }
+}
+
+/// Where a machine is wired otherwise than drawn, one in so many sizes of a fault stands for all.
+const COARSE: usize = 2;
+/// A fault of fewer sizes has them all.
+const MANY_SIZES: usize = 6;
+
+/// The sizes that a fault is listed in, where the machine is wired so.
+pub(crate) fn magnitudes(fault: &Fault, wiring: usize) -> Vec<f64> {
+    let all = fault.magnitudes();
+    let step = if wiring == 0 || all.len() < MANY_SIZES { 1 } else { COARSE };
+    all.iter().skip(step / 2).step_by(step).copied().collect()
 }
 
 /// A fault as a suspect.

@@ -92,6 +92,8 @@ fn put_on(scale: &Scale, stake: &Stake, put: &mut Put<'_>) {
             put(Spot::exactly(1), bad * stake.weight);
             put(Spot::exactly(0), (1.0 - bad) * stake.weight);
         }
-        Scale::Spots { spots, .. } => stake.put(spots.at(stake.scenario), spots.at(stake.sound), put),
+        Scale::Spots { spots, .. } => {
+            stake.put(spots.at(stake.scenario), spots.at(stake.sound), put)
+        }
     }
 }

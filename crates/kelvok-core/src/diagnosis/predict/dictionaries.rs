@@ -1,6 +1,6 @@
 //! The fault dictionaries of one machine, worked out when first asked for and kept.
 
-use super::dictionary::FaultDictionary;
+use super::dictionary::{FaultDictionary, Wired};
 use super::kept::{Kept, MEGABYTE, locked};
 use super::running::running_relays;
 use super::situation::Situation;
@@ -12,6 +12,8 @@ use std::sync::{Arc, Mutex, OnceLock};
 #[derive(Debug, Default)]
 pub(crate) struct Dictionaries {
     kept: Mutex<Kept<Situation, Arc<FaultDictionary>>>,
+    /// The machine in each of its wirings.
+    wirings: OnceLock<Vec<Wired>>,
     /// The relays as ordinary starting leaves them, by scenario.
     running: OnceLock<Arc<[Relays]>>,
 }
@@ -31,7 +33,9 @@ impl Dictionaries {
         kept.unwrap_or_else(|| {
             self.make_room();
             let running = situation.runs().then(|| self.running(circuit, suspects));
-            let new = FaultDictionary::new(circuit, &suspects.scenarios, situation, running);
+            let wirings = || Wired::all(circuit, &suspects.scenarios);
+            let wirings = self.wirings.get_or_init(wirings);
+            let new = FaultDictionary::new(wirings, situation, running);
             let mut all = locked(&self.kept);
             // Whoever came first: nothing is solved for it twice.
             all.get(situation).unwrap_or_else(|| {

@@ -4,6 +4,7 @@
 //! keeps what that came to for every scenario, and [`Dictionaries`] keep those of a machine. A
 //! [`FaultModel`] is a machine with what may be wrong with it and its dictionaries.
 
+mod block;
 mod burning;
 mod details;
 mod dictionaries;
@@ -15,10 +16,11 @@ mod reach;
 mod running;
 mod situation;
 
+pub(crate) use block::Affairs;
 pub(crate) use burning::{chance, doubtful};
 pub(crate) use details::Details;
 pub(crate) use dictionaries::Dictionaries;
-pub(crate) use dictionary::{Affairs, FaultDictionary};
+pub(crate) use dictionary::FaultDictionary;
 pub(crate) use fault_model::FaultModel;
 pub(crate) use kept::{Kept, MEGABYTE, locked};
 pub(crate) use predictor::{Predicted, Predictor, Shown, nominal_volts};

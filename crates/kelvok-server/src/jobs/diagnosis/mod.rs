@@ -25,9 +25,9 @@ use kelvok_core::diagnosis::{
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
-use wiring::WiringView;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
+use wiring::WiringView;
 
 #[derive(Serialize, ToSchema)]
 pub struct DiagnosisView {
