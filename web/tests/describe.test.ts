@@ -14,7 +14,7 @@ function asked(answers: Record<string, string | null>): DescribedView {
   const questions = [question('kind', ['rider', 'walk-behind'])]
   if (questions[0]!.answer === 'rider') questions.push(question('seat', ['none', '2']))
   const next = questions.find((q) => !(q.id in answers))?.id ?? null
-  return { questions, next, decides: [], missing: [], document: {} }
+  return { questions, next, decides: [], missing: [], open: [], document: {} }
 }
 
 const settle = () => new Promise((done) => setTimeout(done))

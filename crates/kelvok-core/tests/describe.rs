@@ -114,7 +114,9 @@ fn an_answer_that_is_none_is_named() {
 #[test]
 fn a_complaint_about_a_stranger_is_not_doubted_before_anything_was_tried() {
     let given = [("kind", "lawn-tractor"), ("blades", "lever"), ("blade-switch", "4")];
-    let described = describe(&answers(&given), "Made-up", "Stranger").unwrap();
+    let mut described = describe(&answers(&given), "Made-up", "Stranger").unwrap();
+    // On a machine that is known to be wired as drawn; with what is open it would not be odd.
+    described.document.alternatives.clear();
     let model = Model::new(compiled(&described));
     let at = |seat| {
         let set = [("key", "run"), ("seat", seat), ("pedal", "down")];
@@ -136,4 +138,32 @@ fn a_complaint_about_a_stranger_is_not_doubted_before_anything_was_tried() {
     // Once somebody has run it himself, what does not fit is asked about.
     log[0].source = Source::Tested;
     assert!(model.misfit(&model.judge(&log), &log).is_some());
+}
+
+/// What fits no fault of the drawing may fit how else the machine is wired.
+#[test]
+fn what_a_machine_does_tells_how_it_is_wired() {
+    let given = [("kind", "lawn-tractor"), ("blades", "lever"), ("blade-switch", "4")];
+    let described = describe(&answers(&given), "Made-up", "Stranger").unwrap();
+    let model = Model::new(compiled(&described));
+    let kill = described.document.alternatives.iter().position(|a| a.id == "kill").unwrap();
+    let alone = described.document.alternatives[kill].choices.iter();
+    let alone = alone.map(|c| c.id.as_str()).collect::<Vec<_>>();
+    let alone = 1 + alone.iter().position(|c| *c == "seat-alone").unwrap();
+    let before = model.judge(&[]).alternatives(model.circuit())[kill][alone];
+    // It dies as soon as nobody sits on it, the pedal down and the blades off.
+    let at = |seat| {
+        let set = [("key", "run"), ("seat", seat), ("pedal", "down")];
+        let standing = library::condition(model.circuit(), &set);
+        Condition { engine: Engine::Running, ..standing }
+    };
+    let does = |sequence, seat, engine| {
+        let sensed = Observation::Sensed(Sensed::Engine(engine));
+        library::entry(sequence, &at(seat), vec![], sensed)
+    };
+    let log = [does(1, "on", EngineDoes::Runs), does(2, "empty", EngineDoes::Stops)];
+    let belief = model.judge(&log);
+    let after = belief.alternatives(model.circuit())[kill][alone];
+    assert!(after > 4.0 * before, "{before} and then {after}");
+    assert!(model.misfit(&belief, &log).is_none());
 }

@@ -89,3 +89,33 @@ fn an_answer_is_gone_back_to_and_what_nobody_saw_is_said() {
         page.sees("What is it?").await
     });
 }
+
+#[test]
+fn how_it_is_wired_is_said_settled_and_taken_back() {
+    with_page(|_workshop, page| async move {
+        page.go("/describe").await?;
+        describe(&page).await?;
+        page.sees(say("describe.lookingDoesntTell")).await?;
+        page.click(say("describe.startAJob")).await?;
+        page.sees("Won’t crank").await?;
+        page.click("Won’t crank").await?;
+        page.click("Dead").await?;
+        page.click(say("jobs.openJob")).await?;
+        page.sees(say("job.howItsWired")).await?;
+        page.sees("First the blade lever switch, then the pedal switch").await?;
+        page.accessible_in_both_themes().await?;
+
+        // What tells the ways apart is the card, for as long as nothing is recorded.
+        page.sees("First: see it happen").await?;
+        page.click(say("job.doThisTest")).await?;
+        page.lacks("First: see it happen").await?;
+
+        // Somebody has looked: the drawing has it from now on, and it can be taken back.
+        let open = "How the start circuit runs";
+        page.click("It’s this one: First the pedal switch, then the blade lever switch").await?;
+        page.sees(say("job.theDrawingIsChanged")).await?;
+        page.lacks(open).await?;
+        page.click(say("common.undo")).await?;
+        page.sees(open).await
+    });
+}

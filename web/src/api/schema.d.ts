@@ -1742,6 +1742,8 @@ export interface components {
             missing: string[];
             /** @description The first that was neither answered nor passed over. */
             next?: string | null;
+            /** @description What looking does not tell of its wiring, the likeliest way first. */
+            open: components["schemas"]["LeftOpenView"][];
             /** @description Every question that such a machine is asked, in order. */
             questions: components["schemas"]["QuestionView"][];
         };
@@ -2349,6 +2351,12 @@ export interface components {
              */
             ohms: number;
             verdict: components["schemas"]["LeadsVerdict"];
+        };
+        /** @description What is left open of a machine. */
+        LeftOpenView: {
+            about: string;
+            /** @description How it usually is, and then how else it may be. */
+            ways: string[];
         };
         LeftView: {
             /** Format: double */

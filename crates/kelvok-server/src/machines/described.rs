@@ -38,9 +38,19 @@ pub struct DescribedView {
     pub decides: Vec<String>,
     /// What its kind usually guards against, and this one, as described, does not.
     pub missing: Vec<String>,
+    /// What looking does not tell of its wiring, the likeliest way first.
+    pub open: Vec<LeftOpenView>,
     /// The machine, as a document to keep.
     #[schema(value_type = Object)]
     pub document: Value,
+}
+
+/// What is left open of a machine.
+#[derive(Serialize, ToSchema)]
+pub struct LeftOpenView {
+    pub about: String,
+    /// How it usually is, and then how else it may be.
+    pub ways: Vec<String>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -116,6 +126,18 @@ fn view(answers: &Answers, make: &str, model: &str) -> Result<DescribedView, Pro
             .collect(),
         next: answers.next().map(|q| q.id.clone()),
         decides: decides.into_iter().map(|s| s.says).collect(),
+        open: described
+            .document
+            .alternatives
+            .iter()
+            .map(|a| LeftOpenView {
+                about: a.about.clone(),
+                ways: std::iter::once(&a.drawn)
+                    .chain(a.choices.iter().map(|c| &c.name))
+                    .cloned()
+                    .collect(),
+            })
+            .collect(),
         missing: described.missing.into_iter().map(|d| d.name).collect(),
         document,
     })

@@ -84,6 +84,18 @@ async function done(toJob: boolean) {
         <ul class="decides">
           <li v-for="d in view.decides" :key="d">{{ d }}</li>
         </ul>
+        <template v-if="view.open.length">
+          <h3>{{ SAY.describe.lookingDoesntTell }}</h3>
+          <dl>
+            <template v-for="o in view.open" :key="o.about">
+              <dt>{{ o.about }}</dt>
+              <dd v-for="(way, i) in o.ways" :key="way">
+                {{ way }}<small v-if="i === 0">{{ SAY.describe.usual }}</small>
+              </dd>
+            </template>
+          </dl>
+          <p>{{ SAY.describe.yourReadingsWill }}</p>
+        </template>
       </section>
       <nav v-if="behind.length" class="behind" :aria-label="SAY.describe.soFar">
         <h3>{{ SAY.describe.soFar }}</h3>
@@ -123,8 +135,20 @@ async function done(toJob: boolean) {
 h2,
 h3,
 p,
-ul {
+ul,
+dl {
   margin: 0;
+}
+dt {
+  font-size: 17px;
+  font-weight: 600;
+}
+dd {
+  margin: 0 0 0 22px;
+  font-size: 17px;
+}
+dd + dt {
+  margin-top: 10px;
 }
 h2 {
   font-size: 24px;

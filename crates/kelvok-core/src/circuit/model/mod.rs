@@ -1,6 +1,7 @@
 //! The machine as numbered nodes and elements, compiled once: what it is made of, how it may be changed,
 //! in what order it is eliminated.
 
+mod alternatives;
 mod change;
 mod circuit;
 mod compile;

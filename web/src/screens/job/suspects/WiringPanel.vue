@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Control, OpenWiringView, TestView, WiringView } from '../../../api/client'
 import { percent } from '../../../words/numbers'
-import { conditionWords } from '../../../words/tests'
-import { capital } from '../../../words/units'
+import { INSTRUMENT, conditionWords } from '../../../words/tests'
+import { lower } from '../../../words/units'
 import { SAY } from '../../../words/say'
 
 /** How the machine may be wired, where nobody knows: what the readings say of it, and what would tell. */
@@ -18,23 +18,29 @@ const emit = defineEmits<{
   test: [test: TestView]
 }>()
 
+const unfolded = ref(window.matchMedia('(min-width: 1001px)').matches)
 const test = computed(() => {
   const { wiring } = props
   if (!wiring.test) return undefined
   const { action, condition, engine } = wiring.test
   const where = conditionWords(props.controls, condition, engine)
   if (action.kind === 'measure') {
-    return `${capital(action.red.name)} to ${action.black.name}: ${where}`
+    const points = `${lower(action.red.name)} to ${lower(action.black.name)}`
+    return `${INSTRUMENT[action.instrument]}, ${points}. Set ${where}.`
   }
-  return action.kind === 'look' ? action.name : `Try it: ${where}`
+  return action.kind === 'look' ? `Look: ${lower(action.name)}.` : `Try it: ${where}.`
 })
 const ways = (open: OpenWiringView) => [...open.ways].sort((a, b) => b.probability - a.probability)
 </script>
 
 <template>
   <section :aria-label="SAY.job.howItsWired">
-    <h2>{{ SAY.job.howItsWired }}</h2>
-    <div v-for="open in wiring.open" :key="open.id" class="open">
+    <h2>
+      <button :aria-expanded="unfolded" @click="unfolded = !unfolded">
+        {{ SAY.job.howItsWired }} <span aria-hidden="true">{{ unfolded ? '▾' : '▸' }}</span>
+      </button>
+    </h2>
+    <div v-for="open in unfolded ? wiring.open : []" :key="open.id" class="open">
       <h3>{{ open.about }}</h3>
       <p v-if="open.shown != null" class="shown">{{ SAY.job.yourReadingsShowIt }}</p>
       <ul>
@@ -49,6 +55,7 @@ const ways = (open: OpenWiringView) => [...open.ways].sort((a, b) => b.probabili
           <v-btn
             v-if="!closed"
             size="small"
+            class="pick"
             :class="{ strong: open.shown != null && open.ways[open.shown] === way }"
             :disabled="busy"
             :aria-label="`${SAY.job.itsThisOne}: ${way.says}`"
@@ -58,7 +65,7 @@ const ways = (open: OpenWiringView) => [...open.ways].sort((a, b) => b.probabili
         </li>
       </ul>
     </div>
-    <p v-if="test && wiring.test && !closed" class="tell">
+    <p v-if="unfolded && test && wiring.test && !closed" class="tell">
       <b>{{ SAY.job.toFindOut }}</b> {{ test }}
       <v-btn size="small" :disabled="busy" @click="emit('test', wiring.test)">{{
         SAY.job.doThisTest
@@ -69,8 +76,15 @@ const ways = (open: OpenWiringView) => [...open.ways].sort((a, b) => b.probabili
 
 <style scoped>
 h2 {
-  margin: 0 0 8px;
+  margin: 0 0 4px;
   font-size: 16px;
+}
+h2 button {
+  min-height: 44px;
+  font-weight: 700;
+}
+.pick:not(.strong) {
+  background: var(--panel);
 }
 h3 {
   margin: 0 0 4px;
