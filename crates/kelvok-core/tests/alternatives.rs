@@ -2,10 +2,12 @@
 
 mod library;
 
-use kelvok_core::circuit::{Circuit, Condition, Setting, Solver};
+use kelvok_core::circuit::{
+    Change, Circuit, Condition, Engine, Relays, Setting, Solver, parse_change, read,
+};
 use kelvok_core::describe::{Answers, Questions, describe};
-use kelvok_core::diagnosis::Model;
-use kelvok_core::interlock::{InterlockTable, Judge, check};
+use kelvok_core::diagnosis::{Heard, Model, NextTest, Observation, Sense, Sensed, TestAction};
+use kelvok_core::interlock::{EngineDoes, InterlockTable, Judge, check};
 use kelvok_core::machine::{Machine, MachineDocument, Provenance};
 use library::dice::Dice;
 
@@ -38,7 +40,7 @@ fn described() -> Vec<MachineDocument> {
 }
 
 /// Volts at every test point in ordinary use.
-fn volts(circuit: &Circuit, changes: &[kelvok_core::circuit::Change]) -> Vec<f64> {
+fn volts(circuit: &Circuit, changes: &[Change]) -> Vec<f64> {
     let points = &circuit.document().test_points;
     let mut all = Vec::new();
     for condition in circuit.normal_use() {
@@ -100,4 +102,72 @@ fn what_is_left_open_weighs_as_it_says_before_anything_is_measured() {
     }
     let at_rest = Condition::at_rest(model.circuit());
     assert!(!model.plan(&belief, &[], &at_rest).tests.is_empty());
+}
+
+/// What a machine with a change shows in a test, as its own circuit has it; no look finds anything.
+fn answer(circuit: &Circuit, change: Change, test: &NextTest) -> Option<Observation> {
+    let node = |point| circuit.test_point(point);
+    let changes: Vec<Change> =
+        [change].into_iter().chain(test.set_up.iter().flat_map(|s| s.changes(circuit))).collect();
+    match test.action {
+        TestAction::Measure { instrument, red, black } => {
+            let (red, black) = (node(red)?, node(black)?);
+            let released = Relays::default();
+            let at = &test.condition;
+            let reading = read(circuit, at, released, &changes, instrument, (red, black)).ok()?;
+            Some(Observation::Read { instrument, red, black, reading })
+        }
+        TestAction::Look(looked) => Some(Observation::Inspected(looked, false)),
+        TestAction::Try(sense) => {
+            let at = &test.condition;
+            let done = Judge::new(circuit, &changes).behavior(at);
+            Some(Observation::Sensed(match sense {
+                Sense::Starter => {
+                    let cranks = if done.cranks { Heard::Cranks } else { Heard::Silent };
+                    Sensed::Starter(cranks)
+                }
+                Sense::Engine if done.runs => Sensed::Engine(EngineDoes::Runs),
+                Sense::Engine => Sensed::Engine(EngineDoes::Stops),
+                Sense::Blades => Sensed::Blades(done.blades),
+                Sense::Lamp(_) => return None,
+            }))
+        }
+    }
+}
+
+/// The library's Z-52 with two pins of its seat plug the other way round, by an earlier repair or by the
+/// drawing: the readings show which, and the drawing can have it.
+#[test]
+fn two_pins_the_other_way_round_are_a_drawing_to_be_put_right() {
+    let model = Model::new(library::circuit("dunmarrow-z-52"));
+    let circuit = model.circuit();
+    let swapped = "seat-switch-plug.B=swapped:seat-switch-plug.C";
+    let change = parse_change(circuit, swapped).unwrap();
+    let set = [("key", "run"), ("brake", "off")];
+    let driving = Condition { engine: Engine::Running, ..library::condition(circuit, &set) };
+    let dies = Observation::Sensed(Sensed::Engine(EngineDoes::Stops));
+    let mut log = vec![library::entry(1, &driving, vec![], dies)];
+    for turn in 2..40 {
+        let belief = model.judge(&log);
+        let plan = model.plan(&belief, &log, &driving);
+        if let Some(found) = plan.conclusion.as_ref().filter(|c| c.confirmed) {
+            assert_eq!(model.drawing_error(&belief, &found.units).as_deref(), Some(swapped));
+            break;
+        }
+        let test = plan.tests.iter().find_map(|t| Some((t, answer(circuit, change, t)?)));
+        let Some((test, observed)) = test else { break };
+        log.push(library::entry(turn, &test.condition, test.set_up.clone(), observed));
+    }
+    let belief = model.judge(&log);
+    let units = [belief.units(model.suspects())[0].unit];
+    assert_eq!(model.drawing_error(&belief, &units).as_deref(), Some(swapped), "{log:#?}");
+
+    // The drawing put right is the machine as it is.
+    let document = circuit.document().corrected(&[swapped.to_owned()], "", Provenance::Proved);
+    let own = compiled(&document);
+    let tables = [
+        InterlockTable::of(&mut Judge::new(circuit, &[change])).unwrap(),
+        InterlockTable::of(&mut Judge::new(&own, &[])).unwrap(),
+    ];
+    assert_eq!(tables[0].rows, tables[1].rows);
 }

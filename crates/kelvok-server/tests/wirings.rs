@@ -74,6 +74,9 @@ async fn what_is_no_choice_is_refused_and_a_closed_job_keeps_its_drawing() {
     ] {
         assert_eq!(server.post(&at, &wrong).await.0, 422, "{wrong}");
     }
+    // A drawing is changed only by what the job's readings show.
+    let wrong = json!({"change": "seat-switch-plug.A=swapped:seat-switch-plug.B"});
+    assert_eq!(server.post(&server.job_path("/drawing"), &wrong).await.0, 409);
     let version = server.json(&server.job_path("")).await["version"].clone();
     let close = json!({"version": version, "status": "closed"});
     let address = format!("{}{}", server.address, server.job_path("/status"));

@@ -277,6 +277,8 @@ export const api = {
     answer(client.PUT('/api/v1/jobs/{id}/status', { params: { path: { id } }, body })),
   settleWiring: (id: string, body: Schemas['SettleWiring']) =>
     answer(client.POST('/api/v1/jobs/{id}/wiring', { params: { path: { id } }, body })),
+  correctDrawing: (id: string, body: Schemas['CorrectDrawing']) =>
+    answer(client.POST('/api/v1/jobs/{id}/drawing', { params: { path: { id } }, body })),
   goBackToRevision: async (id: string, body: Schemas['BackToRevision']) => {
     const params = { path: { id } }
     const { response, error } = await client.PUT('/api/v1/jobs/{id}/revision', { params, body })

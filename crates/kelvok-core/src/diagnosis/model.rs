@@ -1,6 +1,6 @@
 //! A machine to be diagnosed: whatever is asked of it is asked here.
 
-use super::belief::{Belief, FaultSize, outcome, size_of};
+use super::belief::{Belief, FaultSize, drawing_error, outcome, size_of};
 use super::candidates::{Catalogs, Caution, Complaint, complained_of, still_works};
 use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
@@ -362,6 +362,12 @@ impl Model {
     /// suspects' list.
     pub fn aftermath(&self, suspect: usize) -> Aftermath {
         aftermath(&self.faults, suspect)
+    }
+
+    /// The change, in the fault notation, that the likeliest fault of these units is, where a wrong drawing
+    /// would look the same; `None` where it is another fault.
+    pub fn drawing_error(&self, belief: &Belief, units: &[Unit]) -> Option<String> {
+        drawing_error(&self.faults, belief, units)
     }
 
     /// What a verdict of these units counts as for the shop's next jobs: what the likeliest fault

@@ -31,6 +31,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(state::get))
         .routes(routes!(complaint::complain))
         .routes(routes!(wiring::settle))
+        .routes(routes!(wiring::correct))
         .routes(routes!(wiring::go_back))
         .routes(routes!(trace::trace))
         .routes(routes!(diagnosis::diagnosis))

@@ -10,6 +10,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use kelvok_core::diagnosis::WIRING_KNOWN_AT;
 use kelvok_core::machine::{MachineDocument, Provenance};
+use kelvok_store::Machine;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -62,18 +63,71 @@ pub async fn settle(
     });
     let proved = share.is_some_and(|share| share >= WIRING_KNOWN_AT);
     let source = if proved { Provenance::Proved } else { Provenance::Traced };
-    // Somebody may have changed the document since the job was opened: it is the newest that is settled.
-    let head = app.store.revision_head(loaded.job.revision_id).await?;
-    let machine = app.store.machine_of(head.machine_id).await?;
-    let document: MachineDocument =
-        serde_json::from_str(&machine.newest.document).map_err(|_| Problem::internal())?;
-    let settled = document
+    let machine = newest(&app, &loaded).await?;
+    let settled = document(&machine)?
         .settled(&wanted.alternative, wanted.choice.as_deref(), source)
         .map_err(|e| Problem::field("alternative", e.to_string()))?;
-    let revision = keep_document(&app, &machine.name, &settled).await?;
+    rewired(&app, &loaded, (&machine, &settled)).await.map(Json)
+}
+
+/// What is wrong in a drawing.
+#[derive(Deserialize, ToSchema)]
+pub struct CorrectDrawing {
+    /// As the job's conclusion has it, in the fault notation.
+    pub change: String,
+}
+
+/// The likeliest unit must hold at least this for the drawing to be changed by it.
+const SURE: f64 = 0.9;
+
+/// Puts into the machine's drawing what the job's readings have shown to be otherwise: two pins the other way
+/// round, a switch of the other kind. It gets a new revision, and the job goes on with that one.
+#[utoipa::path(post, operation_id = "correct_drawing", path = "/jobs/{id}/drawing",
+    params(("id" = Uuid, Path)), request_body = CorrectDrawing, responses((status = 200, body = Rewired),
+    (status = 404, body = Problem),
+    (status = 409, description = "The job is closed, or its readings do not show that", body = Problem),
+    (status = 422, description = "The drawing has no such pins or switch", body = Problem)))]
+pub async fn correct(
+    State(app): State<App>,
+    Path(id): Path<Uuid>,
+    Body(wanted): Body<CorrectDrawing>,
+) -> Result<Json<Rewired>, Problem> {
+    let loaded = Loaded::get(&app, id).await?;
+    let (compiled, log) = (loaded.compiled.clone(), loaded.log());
+    let judged = crate::work::desk::aside(move || compiled.judged(&log)).await?;
+    let (model, belief) = (&loaded.compiled.model, &judged.belief);
+    let units = belief.units(model.suspects());
+    let first = units.first().filter(|u| u.probability > SURE);
+    let shown = first.and_then(|u| model.drawing_error(belief, &[u.unit]));
+    if shown.as_ref() != Some(&wanted.change) {
+        let sentence = "The readings don’t show that any more. Look at the job again.";
+        return Err(Problem::new(StatusCode::CONFLICT, sentence));
+    }
+    let machine = newest(&app, &loaded).await?;
+    let corrected = document(&machine)?.corrected(&[wanted.change], "", Provenance::Proved);
+    rewired(&app, &loaded, (&machine, &corrected)).await.map(Json)
+}
+
+/// The job's machine at its newest: somebody may have changed its document since the job was opened.
+async fn newest(app: &App, loaded: &Loaded) -> Result<Machine, Problem> {
+    let head = app.store.revision_head(loaded.job.revision_id).await?;
+    Ok(app.store.machine_of(head.machine_id).await?)
+}
+
+fn document(machine: &Machine) -> Result<MachineDocument, Problem> {
+    serde_json::from_str(&machine.newest.document).map_err(|_| Problem::internal())
+}
+
+/// Keeps a changed document, and has the job go on with it.
+async fn rewired(
+    app: &App,
+    loaded: &Loaded,
+    (machine, document): (&Machine, &MachineDocument),
+) -> Result<Rewired, Problem> {
+    let revision = keep_document(app, &machine.name, document).await?;
+    app.store.move_job(loaded.job.id, revision.id).await?;
     let before = loaded.job.revision_id;
-    app.store.move_job(id, revision.id).await?;
-    Ok(Json(Rewired { revision_id: revision.id, revision: revision.revision, before }))
+    Ok(Rewired { revision_id: revision.id, revision: revision.revision, before })
 }
 
 /// A revision of the job's machine.

@@ -88,14 +88,9 @@ const {
 const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const [sheet, worked] = [ref(false), ref(false)]
-const { busy, before, keep, settle, unsettle, takeBack, takeBackVerdict, setStatus } = useActions(
-  props.id,
-  job,
-  person,
-  trouble,
-  shown,
-  (of) => recorded(of).then(done),
-)
+const doing = useActions(props.id, job, person, trouble, shown, (of) => recorded(of).then(done))
+const { busy, before, keep, settle, unsettle, correct, takeBack, takeBackVerdict, setStatus } =
+  doing
 
 onMounted(async () => {
   await refresh()
@@ -195,10 +190,9 @@ useJobKeys({
         @fixed="(entry, repairs) => fixedBetween(entry, repairs, takeBack)"
       />
       <VerdictPanel
-        :job="job"
-        :diagnosis="diagnosis"
-        :busy="busy"
+        v-bind="{ job, diagnosis, busy }"
         @keep="keep"
+        @correct="correct"
         @take-back="takeBackVerdict"
         @close="setStatus('closed')"
         @reopen="setStatus('open')"

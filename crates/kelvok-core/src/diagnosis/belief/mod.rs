@@ -22,7 +22,7 @@ pub(crate) use likelihood::{
     DROP_VOLTS, LEADS_OHMS, Place, ac_spread, fit_reading, fit_sensed, looks_bad,
 };
 pub(crate) use masked::may_do_by_two;
-pub(crate) use outcome::outcome;
+pub(crate) use outcome::{drawing_error, outcome};
 pub(crate) use posterior::POINTS_TO;
 pub use posterior::{Belief, Judgement, UnitBelief, WIRING_KNOWN_AT};
 pub(crate) use run::SHAKEN_SHOWS;

@@ -1,7 +1,7 @@
 //! What a verdict counts as for the shop's next jobs.
 
 use super::posterior::Belief;
-use crate::circuit::FaultMode;
+use crate::circuit::{Fault, FaultMode, fault_notation};
 use crate::diagnosis::evidence::Unit;
 use crate::diagnosis::faults::site_of;
 use crate::diagnosis::predict::FaultModel;
@@ -13,8 +13,20 @@ pub(crate) fn outcome(
     belief: &Belief,
     units: &[Unit],
 ) -> Option<(SiteKind, FaultMode)> {
+    let fault = likeliest(model, belief, units)?;
+    Some((site_of(&model.circuit, fault), fault.mode))
+}
+
+/// The change, in the fault notation, that the likeliest fault of these units is, where a wrong drawing
+/// would look the same: two pins the other way round, a switch of the other kind. None where it is another.
+pub(crate) fn drawing_error(model: &FaultModel, belief: &Belief, units: &[Unit]) -> Option<String> {
+    let fault = likeliest(model, belief, units)?;
+    let alike = matches!(fault.mode, FaultMode::Swapped | FaultMode::WrongSwitch);
+    alike.then(|| fault_notation(&model.circuit, fault.at(0.0)))
+}
+
+fn likeliest<'m>(model: &'m FaultModel, belief: &Belief, units: &[Unit]) -> Option<&'m Fault> {
     let own = model.suspects.list.iter().enumerate().filter(|(_, s)| units.contains(&s.unit));
     let likeliest = own.max_by(|a, b| belief.suspects[a.0].total_cmp(&belief.suspects[b.0]));
-    let fault = likeliest?.1.faults.first()?;
-    Some((site_of(&model.circuit, fault), fault.mode))
+    likeliest?.1.faults.first()
 }

@@ -15,6 +15,8 @@ pub struct ConclusionView {
     pub units: Vec<UnitView>,
     pub mode: Option<FaultMode>,
     pub element: Option<String>,
+    /// Where a wrong drawing would look the same: what would have to change in it, in the fault notation.
+    pub drawing: Option<String>,
     /// How great its fault is, once the evidence says so: the median, and 90 % bounds.
     pub size: Option<FaultSize>,
     pub probability: f64,
@@ -109,6 +111,7 @@ impl ConclusionView {
             units: conclusion.units.iter().map(|u| UnitView::after(circuit, *u, log)).collect(),
             mode,
             element,
+            drawing: compiled.model.drawing_error(belief, &conclusion.units),
             size,
             probability: conclusion.probability,
             confirmed: conclusion.confirmed,

@@ -11,6 +11,7 @@ const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolea
 const emit = defineEmits<{
   keep: [units: string[], note: string]
   takeBack: [verdict: string]
+  correct: [drawing: string]
   close: []
   reopen: []
 }>()
@@ -71,6 +72,7 @@ const found = computed(() => {
     <p v-if="found.units.length > 1">{{ SAY.job.cantTellTheseApartFrom }}</p>
     <p v-if="!found.confirmed">{{ SAY.job.oneMoreTestADifferent }}</p>
     <p v-if="job.usual">{{ SAY.job.restsOnUsualWiring }}</p>
+    <p v-if="found.drawing">{{ SAY.job.orTheDrawingIsWrong }}</p>
     <FindingDetails :job="job" :found="found" />
     <div v-if="job.status === 'open'" class="row">
       <v-btn
@@ -85,6 +87,9 @@ const found = computed(() => {
         "
         >{{ SAY.job.thatsIt }}</v-btn
       >
+      <v-btn v-if="found.drawing" :disabled="busy" @click="emit('correct', found.drawing)">{{
+        SAY.job.changeTheDrawing
+      }}</v-btn>
     </div>
   </section>
 </template>

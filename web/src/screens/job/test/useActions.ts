@@ -47,6 +47,11 @@ export function useActions(
         before.value = (await api.settleWiring(id, body)).before
         return undefined
       }),
+    correct: (drawing: string) =>
+      change(async () => {
+        before.value = (await api.correctDrawing(id, { change: drawing })).before
+        return undefined
+      }),
     unsettle: () =>
       change(async () => {
         if (before.value) await api.goBackToRevision(id, { revision_id: before.value })
