@@ -8,7 +8,7 @@ use kelvok_core::circuit::{
 use kelvok_core::describe::{Answers, Questions, describe};
 use kelvok_core::diagnosis::{Heard, Model, NextTest, Observation, Sense, Sensed, TestAction};
 use kelvok_core::interlock::{EngineDoes, InterlockTable, Judge, check};
-use kelvok_core::machine::{Machine, MachineDocument, Provenance};
+use kelvok_core::machine::{Machine, MachineDocument, Part, Provenance};
 use library::dice::Dice;
 
 fn compiled(document: &MachineDocument) -> Circuit {
@@ -144,7 +144,8 @@ fn two_pins_the_other_way_round_are_a_drawing_to_be_put_right() {
     let swapped = "seat-switch-plug.B=swapped:seat-switch-plug.C";
     let change = parse_change(circuit, swapped).unwrap();
     let set = [("key", "run"), ("brake", "off")];
-    let driving = Condition { engine: Engine::Running, ..library::condition(circuit, &set) };
+    let standing = library::condition(circuit, &set);
+    let driving = Condition { engine: Engine::Running, ..standing };
     let dies = Observation::Sensed(Sensed::Engine(EngineDoes::Stops));
     let mut log = vec![library::entry(1, &driving, vec![], dies)];
     for turn in 2..40 {
@@ -170,4 +171,34 @@ fn two_pins_the_other_way_round_are_a_drawing_to_be_put_right() {
         InterlockTable::of(&mut Judge::new(&own, &[])).unwrap(),
     ];
     assert_eq!(tables[0].rows, tables[1].rows);
+}
+
+/// A switch, and each contact of one, of the other kind: the circuit with that change, and the document that
+/// has it for good.
+#[test]
+fn a_contact_of_the_other_kind_is_the_machine_that_is_drawn_so() {
+    let mut compared = 0;
+    for name in ["dunmarrow-z-52", "hexley-w-21e", "pellwick-r-30"] {
+        let circuit = library::circuit(name);
+        let named = |p: &Part| {
+            let contacts = p.contacts.iter().map(|c| format!("{}.{}=other-kind", p.id, c.id));
+            contacts.chain([format!("{}=inverted", p.id)]).collect::<Vec<_>>()
+        };
+        let sound = InterlockTable::of(&mut Judge::new(&circuit, &[])).unwrap();
+        let mut differs = 0;
+        for text in circuit.document().parts.iter().filter(|p| p.kind.is_switch()).flat_map(named) {
+            let Ok(change) = parse_change(&circuit, &text) else { continue };
+            let changes = std::slice::from_ref(&text);
+            let document = circuit.document().corrected(changes, "", Provenance::Traced);
+            assert_eq!(document.as_found.len(), circuit.document().as_found.len(), "{text}");
+            let own = compiled(&document);
+            let changed = InterlockTable::of(&mut Judge::new(&circuit, &[change])).unwrap();
+            let drawn = InterlockTable::of(&mut Judge::new(&own, &[])).unwrap();
+            assert_eq!(changed.rows, drawn.rows, "{name}: {text}");
+            differs += usize::from(changed.rows != sound.rows);
+            compared += 1;
+        }
+        assert!(differs > 2, "{name}: {differs}");
+    }
+    assert!(compared > 20, "{compared}");
 }

@@ -29,6 +29,7 @@ const NAMES: &[(&str, &[(&str, &str)])] = &[
 
 #[test]
 fn a_library_machine_described_by_its_looks_decides_as_it_does() {
+    assert_eq!(looks().len(), 9, "every description of a library machine is read");
     for (name, answers) in looks() {
         let given = &answers.0;
         let names = NAMES.iter().find(|(n, _)| *n == name).map_or(&[][..], |(_, names)| *names);

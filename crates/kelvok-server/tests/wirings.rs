@@ -81,6 +81,11 @@ async fn what_is_no_choice_is_refused_and_a_closed_job_keeps_its_drawing() {
     let close = json!({"version": version, "status": "closed"});
     let address = format!("{}{}", server.address, server.job_path("/status"));
     assert_eq!(server.client.put(address).json(&close).send().await.unwrap().status(), 200);
+    let before = newest(&server).await["revision_id"].clone();
     let settle = json!({"alternative": "start", "choice": null});
     assert_eq!(server.post(&at, &settle).await.0, 409);
+    let back = json!({"revision_id": before});
+    let address = format!("{}{}", server.address, server.job_path("/revision"));
+    assert_eq!(server.client.put(address).json(&back).send().await.unwrap().status(), 409);
+    assert_eq!(newest(&server).await["revision_id"], before, "the machine is as it was");
 }

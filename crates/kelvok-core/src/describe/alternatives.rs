@@ -3,9 +3,7 @@
 use super::answers::Settled;
 use super::harness;
 use super::scheme::{Device, Scheme, Way};
-use crate::machine::{
-    Alternative, Contact, MachineDocument, WIRE_OHMS_PER_KM, Wire, WiringChoice, lower,
-};
+use crate::machine::{Alternative, Contact, MachineDocument, Wire, WiringChoice, lower};
 
 /// The chances of each, of a hundred machines that look the same. The order of switches in a row is a
 /// matter of where a harness maker found it short; the rest are other makers' habits.
@@ -23,7 +21,7 @@ pub(super) fn alternatives(
 ) -> Vec<Alternative> {
     let open = Open { answers, scheme, drawn };
     let all = [open.start(), open.kill(), open.presence(), open.clutch()];
-    all.into_iter().flatten().filter(|a| !a.choices.is_empty()).collect()
+    all.into_iter().flatten().collect()
 }
 
 struct Open<'a> {
@@ -141,13 +139,6 @@ impl Open<'_> {
     }
 }
 
-/// The ohms of a wire that is no ordinary one of AWG 18.
-fn thick(wire: &Wire) -> Option<f64> {
-    let gauge = wire.gauge.filter(|g| *g != 18)?;
-    let (_, per_km) = WIRE_OHMS_PER_KM.iter().find(|(g, _)| *g == gauge)?;
-    Some((per_km * wire.length_m.unwrap_or(1.0)).round() / 1000.0)
-}
-
 /// What makes one document of another, in the fault notation; none where they have other parts.
 fn changes(from: &MachineDocument, to: &MachineDocument) -> Option<Vec<String>> {
     let mut changes = Vec::new();
@@ -163,16 +154,11 @@ fn changes(from: &MachineDocument, to: &MachineDocument) -> Option<Vec<String>> 
         let differ = contacts.filter(|(a, b)| kinds(a) != kinds(b));
         changes.extend(differ.map(|(a, _)| format!("{}.{}=other-kind", own.id, a.id)));
     }
-    let has = |document: &MachineDocument, wire: &Wire| {
-        let ends = (&wire.from, &wire.to);
-        document.wires.iter().any(|w| [(&w.from, &w.to), (&w.to, &w.from)].contains(&ends))
-    };
+    let has =
+        |document: &MachineDocument, wire: &Wire| document.wires.iter().any(|w| w.lies_as(wire));
     let gone = from.wires.iter().filter(|w| !has(to, w));
     changes.extend(gone.map(|w| format!("{}=open", w.id)));
     let new = to.wires.iter().filter(|w| !has(from, w));
-    changes.extend(new.map(|w| match thick(w) {
-        Some(ohms) => format!("{}=touches:{}:{ohms}ohm", w.from, w.to),
-        None => format!("{}=touches:{}", w.from, w.to),
-    }));
+    changes.extend(new.map(Wire::put));
     Some(changes)
 }

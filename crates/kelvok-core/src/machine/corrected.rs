@@ -8,6 +8,46 @@ use super::{
 const GAUGE: u8 = 18;
 const LENGTH_M: f64 = 0.9;
 
+/// A wire from one terminal to another, by a change that puts it there: `key.S=touches:brake-plug.A`, or of so
+/// many ohms, `key.S=touches:brake-plug.A:0.005ohm`.
+pub(crate) fn wire_put(change: &str) -> Option<Wire> {
+    let (from, mode) = change.split_once('=')?;
+    let to = mode.trim().strip_prefix("touches:")?;
+    let (to, ohms) = match to.split_once(':') {
+        Some((to, ohms)) => {
+            let ohms = ohms.trim().strip_suffix("ohm")?.trim().parse().ok();
+            (to, Some(ohms.filter(|o: &f64| *o > 0.0 && o.is_finite())?))
+        }
+        None => (to, None),
+    };
+    Some(Wire {
+        from: from.trim().to_owned(),
+        to: to.trim().to_owned(),
+        gauge: ohms.is_none().then_some(GAUGE),
+        length_m: ohms.is_none().then_some(LENGTH_M),
+        ohms,
+        ..Wire::default()
+    })
+}
+
+impl Wire {
+    /// The change that puts it there.
+    pub(crate) fn put(&self) -> String {
+        let ohms = self.its_ohms();
+        let usual = Self { gauge: Some(GAUGE), length_m: Some(LENGTH_M), ..Self::default() };
+        match ohms == usual.its_ohms() {
+            true => format!("{}=touches:{}", self.from, self.to),
+            false => format!("{}=touches:{}:{}ohm", self.from, self.to, (ohms * 1e4).round() / 1e4),
+        }
+    }
+
+    /// Whether it lies between the same two terminals.
+    pub(crate) fn lies_as(&self, other: &Self) -> bool {
+        let ends = (&other.from, &other.to);
+        [(&self.from, &self.to), (&self.to, &self.from)].contains(&ends)
+    }
+}
+
 /// Why a document cannot be put right so.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[allow(missing_docs)]
@@ -71,8 +111,8 @@ impl MachineDocument {
                 }
                 ("other-kind", _) => document.turn(subject),
                 ("inverted", _) => document.turn_all(subject),
-                _ => match (mode.strip_prefix("touches:"), mode.strip_prefix("swapped:")) {
-                    (Some(to), _) => document.add_wire(subject, to, source),
+                _ => match (wire_put(change), mode.strip_prefix("swapped:")) {
+                    (Some(wire), _) => document.add_wire(wire, source),
                     (_, Some(other)) => document.swap(subject, other, source),
                     _ => false,
                 },
@@ -92,25 +132,13 @@ impl MachineDocument {
         self.parts.iter().any(|p| p.id == part && p.has_terminal(terminal))
     }
 
-    /// A wire from one terminal to another, of so many ohms where they are said.
-    fn add_wire(&mut self, from: &str, to: &str, source: Provenance) -> bool {
-        let (to, ohms) = to.split_once(':').map_or((to, None), |(to, ohms)| (to, Some(ohms)));
-        let ohms = ohms.and_then(|o| o.trim().strip_suffix("ohm")?.trim().parse().ok());
-        if !self.ends_at(from) || !self.ends_at(to) {
+    fn add_wire(&mut self, wire: Wire, source: Provenance) -> bool {
+        if !self.ends_at(&wire.from) || !self.ends_at(&wire.to) {
             return false;
         }
         let number = |w: &Wire| w.id.strip_prefix('w').and_then(|n| n.parse::<usize>().ok());
         let next = self.wires.iter().filter_map(number).max().unwrap_or(0) + 1;
-        self.wires.push(Wire {
-            id: format!("w{next}"),
-            from: from.to_owned(),
-            to: to.to_owned(),
-            gauge: ohms.is_none().then_some(GAUGE),
-            length_m: ohms.is_none().then_some(LENGTH_M),
-            ohms,
-            source: Some(source),
-            ..Wire::default()
-        });
+        self.wires.push(Wire { id: format!("w{next}"), source: Some(source), ..wire });
         true
     }
 
@@ -162,14 +190,7 @@ impl MachineDocument {
         let wires = self.wires.clone();
         let stands = |change: &String| match change.split_once('=') {
             Some((wire, "open")) => wires.iter().any(|w| w.id == wire),
-            Some((from, mode)) => mode.strip_prefix("touches:").is_none_or(|to| {
-                let to = to.split(':').next().unwrap_or(to);
-                let ends = |w: &Wire| {
-                    [(w.from.as_str(), w.to.as_str()), (w.to.as_str(), w.from.as_str())]
-                        .contains(&(from, to))
-                };
-                !wires.iter().any(ends)
-            }),
+            Some(_) => wire_put(change).is_none_or(|put| !wires.iter().any(|w| w.lies_as(&put))),
             None => false,
         };
         for Alternative { choices, .. } in &mut self.alternatives {

@@ -159,6 +159,19 @@ pub struct Wire {
     pub source: Option<Provenance>,
 }
 
+impl Wire {
+    /// Its ohms: as stated, or by gauge and length.
+    pub(crate) fn its_ohms(&self) -> f64 {
+        let per_km = |gauge: u8| {
+            super::WIRE_OHMS_PER_KM.iter().find(|(g, _)| *g == gauge).map(|(_, ohms)| *ohms)
+        };
+        self.ohms.unwrap_or_else(|| {
+            let per_km = self.gauge.and_then(per_km).unwrap_or(20.9);
+            (per_km / 1000.0 * self.length_m.unwrap_or(1.0)).max(1e-4)
+        })
+    }
+}
+
 /// Terminals that are one piece of metal.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]

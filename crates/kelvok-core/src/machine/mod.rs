@@ -16,6 +16,7 @@ mod wire_name;
 
 pub use alternative::{Alternative, WiringChoice};
 pub use corrected::CorrectionError;
+pub(crate) use corrected::wire_put;
 pub use defaults::*;
 pub use document::*;
 pub use duty::*;

@@ -5,13 +5,16 @@ use crate::http::bodies::{Body, Path};
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
 use crate::machines::keep_document;
+use crate::work::compiled::Judged;
+use crate::work::desk::aside;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use kelvok_core::diagnosis::WIRING_KNOWN_AT;
 use kelvok_core::machine::{MachineDocument, Provenance};
-use kelvok_store::Machine;
+use kelvok_store::{Job, JobStatus, Machine, StoreError};
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -48,8 +51,7 @@ pub async fn settle(
     Body(wanted): Body<SettleWiring>,
 ) -> Result<Json<Rewired>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let (compiled, log) = (loaded.compiled.clone(), loaded.log());
-    let judged = crate::work::desk::aside(move || compiled.judged(&log)).await?;
+    let judged = judged(&loaded).await?;
     let circuit = loaded.compiled.circuit();
     let shares = judged.belief.alternatives(circuit);
     let of_it = circuit.document().alternatives.iter().zip(shares);
@@ -77,9 +79,6 @@ pub struct CorrectDrawing {
     pub change: String,
 }
 
-/// The likeliest unit must hold at least this for the drawing to be changed by it.
-const SURE: f64 = 0.9;
-
 /// Puts into the machine's drawing what the job's readings have shown to be otherwise: two pins the other way
 /// round, a switch of the other kind. It gets a new revision, and the job goes on with that one.
 #[utoipa::path(post, operation_id = "correct_drawing", path = "/jobs/{id}/drawing",
@@ -93,12 +92,10 @@ pub async fn correct(
     Body(wanted): Body<CorrectDrawing>,
 ) -> Result<Json<Rewired>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
-    let (compiled, log) = (loaded.compiled.clone(), loaded.log());
-    let judged = crate::work::desk::aside(move || compiled.judged(&log)).await?;
+    let judged = judged(&loaded).await?;
     let (model, belief) = (&loaded.compiled.model, &judged.belief);
     let units = belief.units(model.suspects());
-    let first = units.first().filter(|u| u.probability > SURE);
-    let shown = first.and_then(|u| model.drawing_error(belief, &[u.unit]));
+    let shown = units.first().and_then(|u| model.drawing_error(belief, &[u.unit]));
     if shown.as_ref() != Some(&wanted.change) {
         let sentence = "The readings don’t show that any more. Look at the job again.";
         return Err(Problem::new(StatusCode::CONFLICT, sentence));
@@ -106,6 +103,11 @@ pub async fn correct(
     let machine = newest(&app, &loaded).await?;
     let corrected = document(&machine)?.corrected(&[wanted.change], "", Provenance::Proved);
     rewired(&app, &loaded, (&machine, &corrected)).await.map(Json)
+}
+
+async fn judged(loaded: &Loaded) -> Result<Arc<Judged>, Problem> {
+    let (compiled, log) = (loaded.compiled.clone(), loaded.log());
+    aside(move || compiled.judged(&log)).await
 }
 
 /// The job's machine at its newest: somebody may have changed its document since the job was opened.
@@ -118,12 +120,21 @@ fn document(machine: &Machine) -> Result<MachineDocument, Problem> {
     serde_json::from_str(&machine.newest.document).map_err(|_| Problem::internal())
 }
 
+/// A closed job changes no machine.
+fn is_open(job: &Job) -> Result<(), Problem> {
+    match job.status {
+        JobStatus::Closed => Err(StoreError::Closed(job.number).into()),
+        JobStatus::Open => Ok(()),
+    }
+}
+
 /// Keeps a changed document, and has the job go on with it.
 async fn rewired(
     app: &App,
     loaded: &Loaded,
     (machine, document): (&Machine, &MachineDocument),
 ) -> Result<Rewired, Problem> {
+    is_open(&loaded.job)?;
     let revision = keep_document(app, &machine.name, document).await?;
     app.store.move_job(loaded.job.id, revision.id).await?;
     let before = loaded.job.revision_id;
@@ -149,6 +160,7 @@ pub async fn go_back(
     Body(wanted): Body<BackToRevision>,
 ) -> Result<StatusCode, Problem> {
     let job = app.store.job(id).await?;
+    is_open(&job)?;
     let own = app.store.revision_head(job.revision_id).await?;
     let earlier = app.store.revision(wanted.revision_id).await?;
     if earlier.machine_id != own.machine_id {

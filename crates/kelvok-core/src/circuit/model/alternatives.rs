@@ -10,23 +10,23 @@ use super::compile::Compiler;
 use super::element::{ALWAYS, Element, ElementKind};
 use super::notation::{NotationError, parse_change};
 use super::wiring::Wiring;
-use crate::machine::MachineDocument;
+use crate::machine::{MachineDocument, wire_put};
 use std::sync::Arc;
 
 /// Combinations of choices below this share are left out, ...
 const LEAST_WEIGHT: f64 = 0.03;
 /// ... and of more than this the unlikeliest.
 const MOST_WIRINGS: usize = 6;
-/// Ohms of a wire that nobody has measured: 0.9 m of AWG 18.
-const WIRE_OHMS: f64 = 0.0188;
 
 impl Compiler<'_> {
     /// Puts in the wires that only alternatives have.
     pub(super) fn possible_wires(&mut self) {
         let document = self.document;
         for change in changes(document) {
-            let Some((from, to, ohms)) = joined(change) else { continue };
-            let (Some(a), Some(b)) = (self.known(from), self.known(to)) else { continue };
+            let Some(wire) = wire_put(change) else { continue };
+            let (Some(a), Some(b)) = (self.known(&wire.from), self.known(&wire.to)) else {
+                continue;
+            };
             let there = |e: &Element| {
                 e.kind == ElementKind::Possible && [(a, b), (b, a)].contains(&(e.a, e.b))
             };
@@ -34,10 +34,10 @@ impl Compiler<'_> {
                 continue;
             }
             self.push(Element {
-                id: format!("{from}~{to}"),
+                id: format!("{}~{}", wire.from, wire.to),
                 a,
                 b,
-                ohms: ohms.unwrap_or(WIRE_OHMS),
+                ohms: wire.its_ohms(),
                 tolerance: 0.2,
                 kind: ElementKind::Possible,
                 part: None,
@@ -51,15 +51,6 @@ impl Compiler<'_> {
 fn changes(document: &MachineDocument) -> impl Iterator<Item = &str> {
     let choices = document.alternatives.iter().flat_map(|a| &a.choices);
     choices.flat_map(|c| &c.changes).map(String::as_str)
-}
-
-/// The terminals that a change of an alternative puts a wire between, and its ohms if they are said.
-fn joined(change: &str) -> Option<(&str, &str, Option<f64>)> {
-    let (from, mode) = change.split_once('=')?;
-    let to = mode.trim().strip_prefix("touches:")?;
-    let (to, ohms) = to.split_once(':').map_or((to, None), |(to, ohms)| (to, Some(ohms)));
-    let ohms = ohms.and_then(|o| o.trim().strip_suffix("ohm")?.trim().parse().ok());
-    Some((from.trim(), to.trim(), ohms.filter(|o: &f64| *o > 0.0 && o.is_finite())))
 }
 
 impl Circuit {
@@ -78,14 +69,16 @@ impl Circuit {
     /// # Errors
     /// As of any change; or it puts a wire where it cannot be.
     pub fn wiring_change(&self, text: &str) -> Result<Change, NotationError> {
-        let Some((from, to, ohms)) = joined(text) else { return parse_change(self, text) };
-        let ends = (self.terminal(from)?, self.terminal(to)?);
+        let Some(wire) = wire_put(text) else { return parse_change(self, text) };
+        let ends = (self.terminal(&wire.from)?, self.terminal(&wire.to)?);
         let own = self.elements().find(|(_, e)| {
             e.kind == ElementKind::Possible && [(e.a, e.b), (e.b, e.a)].contains(&ends)
         });
-        let wrong =
-            || NotationError::Mode { subject: from.to_owned(), mode: format!("touches:{to}") };
-        own.map(|(id, e)| Change::Ohms(id, ohms.unwrap_or(e.ohms))).ok_or_else(wrong)
+        let wrong = || NotationError::Mode {
+            subject: wire.from.clone(),
+            mode: format!("touches:{}", wire.to),
+        };
+        own.map(|(id, _)| Change::Ohms(id, wire.its_ohms())).ok_or_else(wrong)
     }
 
     /// Every wiring worth a thought, as drawn first. A choice with a change that does not read is left

@@ -8,7 +8,6 @@ use super::notation::parse_change;
 use super::program::Program;
 use super::resolved::{Resolved, resolve};
 use super::telltales::Telltales;
-use crate::machine;
 use crate::machine::{Expression, Machine, MachineDocument, PartKind};
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -67,7 +66,7 @@ impl<'a> Compiler<'a> {
                 id: wire.id.clone(),
                 a,
                 b,
-                ohms: wire_ohms(wire),
+                ohms: wire.its_ohms(),
                 tolerance: 0.2,
                 kind: ElementKind::Wire,
                 part: None,
@@ -209,14 +208,4 @@ impl<'a> Compiler<'a> {
         };
         parsed.resolve(&|term| resolve(&self.document.controls, term)).unwrap_or(never)
     }
-}
-
-fn wire_ohms(wire: &machine::Wire) -> f64 {
-    let per_km = |gauge: u8| {
-        machine::WIRE_OHMS_PER_KM.iter().find(|(g, _)| *g == gauge).map(|(_, ohms)| *ohms)
-    };
-    wire.ohms.unwrap_or_else(|| {
-        let per_km = wire.gauge.and_then(per_km).unwrap_or(20.9);
-        (per_km / 1000.0 * wire.length_m.unwrap_or(1.0)).max(1e-4)
-    })
 }
