@@ -22,6 +22,8 @@ pub enum StoreError {
     SwitchStale { then: i32, now: i32 },
     #[error("this switch test is closed: its results went out; start another")]
     SwitchClosed,
+    #[error("this trace has ended: what was found is in the drawing")]
+    TraceEnded,
     /// A document of this id says something else.
     #[error("there is another profile with the id {0}: give yours an id of its own")]
     NameTaken(String),

@@ -24,6 +24,7 @@ mod search;
 mod store;
 mod stories;
 mod switch_profiles;
+mod traces;
 
 pub use backup::{Kept, backup, restore};
 pub use bench::{BenchHead, BenchSwitch, MachinePart};
@@ -40,3 +41,4 @@ pub use search::{Listed, PAGE, Wanted};
 pub use store::Store;
 pub use stories::Story;
 pub use switch_profiles::KeptProfile;
+pub use traces::HarnessTrace;

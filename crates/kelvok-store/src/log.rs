@@ -1,16 +1,17 @@
-//! The logs: a job's evidence and verdicts, a switch's readings at the bench. Append-only, in the
+//! The logs: a job's evidence and verdicts, a switch's readings at the bench, what was traced of a harness. Append-only, in the
 //! order the server took them.
 
 use super::moment::{now, recordable};
 use super::rows::read;
 use super::store::again;
-use super::{Readable, Store, StoreError, bench, derived, formats, jobs};
-use crate::entities::{bench_entry, evidence, verdict};
+use super::{Readable, Store, StoreError, bench, derived, formats, jobs, traces};
+use crate::entities::{bench_entry, evidence, trace_entry, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::diagnosis::Entry;
 use kelvok_core::machine::SiteKind;
+use kelvok_core::trace::TraceEntry;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, IntoActiveModel, QueryFilter,
     QueryOrder, QuerySelect,
@@ -83,6 +84,12 @@ impl SentAgain for Verdict {
 }
 
 impl SentAgain for BenchEntry {
+    fn is(&self, kept: &Self) -> bool {
+        self == kept
+    }
+}
+
+impl SentAgain for TraceEntry {
     fn is(&self, kept: &Self) -> bool {
         self == kept
     }
@@ -237,6 +244,8 @@ log_of!(verdict of jobs (job_id, JobId), Verdict, "verdict", verdicts, append_ve
     entered derived::judged, changed derived::job);
 log_of!(bench_entry of bench (switch_id, SwitchId), BenchEntry, "reading at the bench", bench_entries,
     append_bench_entry, void_bench_entry, entered bench::entered, changed bench::touch);
+log_of!(trace_entry of traces (trace_id, TraceId), TraceEntry, "entry of a trace", trace_entries,
+    append_trace_entry, void_trace_entry, entered traces::entered, changed traces::touch);
 
 /// The entry that was kept under an id, if this is the same one.
 fn sent_again<B: SentAgain>(

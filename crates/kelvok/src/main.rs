@@ -12,6 +12,7 @@ mod meter;
 mod netlist;
 mod serve;
 mod solve;
+mod trace;
 mod trial;
 
 use clap::{Parser, Subcommand};
@@ -48,6 +49,8 @@ enum Command {
     Diagnose(diagnose::Arguments),
     /// Say which switch a found table is of, which terminal is which, and what to probe next.
     Identify(identify::Arguments),
+    /// Trace a harness with a buzzer: what is traced, what is not as drawn, where to put the probes next.
+    Trace(trace::Arguments),
     /// Seed faults into library machines and let each strategy find them; print how well it went.
     Trial(trial::Arguments),
     /// Stand in for a bench multimeter: it talks over TCP and reads a simulated machine.
@@ -91,6 +94,7 @@ fn main() -> ExitCode {
         Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Diagnose(arguments) => diagnose::run(&arguments),
         Command::Identify(arguments) => identify::run(&arguments),
+        Command::Trace(arguments) => trace::run(&arguments),
         Command::Trial(arguments) => trial::run(&arguments),
         Command::Meter(arguments) => meter::run(&arguments),
         Command::Serve(arguments) => serve::run(&arguments),

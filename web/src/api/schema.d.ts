@@ -925,6 +925,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines/{name}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How far a machine's harness is traced, and where to put the probes next. Where nobody has begun, the first
+         *     step.
+         */
+        get: operations["harness_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/trace/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records what was found. The first entry begins the trace; everybody who traces the machine shares it. */
+        post: operations["record_trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/trace/entries/{entry}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an entry back; it stays in the log, struck through. */
+        post: operations["void_trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/trace/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Writes what was traced into the machine's drawing, as its newest revision, and ends the trace. What reads
+         *     as if battery positive went straight to ground is not written.
+         */
+        post: operations["keep_trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{name}/ways": {
         parameters: {
             query?: never;
@@ -1572,6 +1646,13 @@ export interface components {
             name: string;
             shape: components["schemas"]["Shape"];
         };
+        CircuitTracedView: {
+            id: string;
+            left: number;
+            name: string;
+            /** @description Wires of it, and those that are not traced yet. */
+            wires: number;
+        };
         CircuitView: (components["schemas"]["TraceView"] & {
             /** @enum {string} */
             shape: "track";
@@ -2016,14 +2097,24 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        /** @description Something that is not as drawn. */
         FindingView: {
-            consequences: components["schemas"]["Consequence"][];
-            functions: components["schemas"]["SwitchFunction"][];
-            on_machine?: components["schemas"]["EffectsView"] | null;
-            one: string;
-            other: string;
-            position: string;
-            what: components["schemas"]["FindingKind"];
+            ends: components["schemas"]["TraceEnd"][];
+            /** @enum {string} */
+            kind: "swapped";
+        } | {
+            ends: components["schemas"]["TraceEnd"][];
+            /** @enum {string} */
+            kind: "joined";
+        } | {
+            ends: components["schemas"]["TraceEnd"][];
+            /** @enum {string} */
+            kind: "not-there";
+        } | {
+            about: string;
+            /** @enum {string} */
+            kind: "wired";
+            way: string;
         };
         /** @description Whether a part is to be fitted. */
         FitView: {
@@ -2063,6 +2154,27 @@ export interface components {
             most_amps?: number | null;
             what: components["schemas"]["SetUpView"];
         };
+        FoundOfHarness: {
+            black: string;
+            instrument: components["schemas"]["Instrument"];
+            /** @enum {string} */
+            kind: "probe";
+            /** @description Plugs and fuses that are off, by part. */
+            off?: string[];
+            /** @description `part.terminal`, on the harness side. */
+            red: string;
+            /** @description As typed: `beep`, `no beep`, `0.3`, `OL`. */
+            typed: string;
+        } | {
+            at: string;
+            color: string;
+            /** @enum {string} */
+            kind: "color";
+        } | {
+            at: string;
+            /** @enum {string} */
+            kind: "empty";
+        };
         /** @description What was found at a stand. */
         FoundSign: {
             /** @description It came and went while a control was moved. */
@@ -2099,6 +2211,28 @@ export interface components {
          * @enum {string}
          */
         Grade: "not-open" | "under-load";
+        /** @description How far a harness is traced. */
+        HarnessTraceView: {
+            circuits: components["schemas"]["CircuitTracedView"][];
+            /** @description Every end that a probe reaches, to choose from. */
+            ends: components["schemas"]["TraceEnd"][];
+            /** @description What was found, the last first, struck entries too. */
+            entries: components["schemas"]["TraceEntryView"][];
+            findings: components["schemas"]["FindingView"][];
+            /** @description Every wire, and every joint of terminals that are one piece of metal. */
+            links: components["schemas"]["LinkView"][];
+            /** @description Plugs and fuses that are off. */
+            off: components["schemas"]["OffView"][];
+            /** Format: int32 */
+            revision: number;
+            /** @description Entries that are of no wire of the machine as it is drawn now. */
+            set_aside: number;
+            step?: components["schemas"]["StepView"] | null;
+            /** @description As found, battery positive would go straight to ground. */
+            supply_grounded: boolean;
+            /** @description Something is to be written into the drawing. */
+            to_keep: boolean;
+        };
         HarnessView: {
             /** @description Everything with terminals; a plug is part of what it mates with. */
             parts: components["schemas"]["PartView"][];
@@ -2389,6 +2523,17 @@ export interface components {
             /** Format: double */
             probability: number;
             unit: components["schemas"]["UnitView"];
+        };
+        /** @enum {string} */
+        LinkStateCode: "open" | "traced" | "agrees" | "doubted" | "not-there";
+        LinkView: {
+            color?: string | null;
+            from: components["schemas"]["TraceEnd"];
+            /** @description Where the drawing has it from. */
+            source: string;
+            state: components["schemas"]["LinkStateCode"];
+            to: components["schemas"]["TraceEnd"];
+            wire?: string | null;
         };
         /**
          * @description What is said of a linkage, apart from its switch.
@@ -2779,6 +2924,14 @@ export interface components {
             /** @description As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`. */
             typed: string;
         };
+        /** @description A plug or a fuse. */
+        OffView: {
+            cover?: string | null;
+            fuse: boolean;
+            name: string;
+            part: string;
+            place?: string | null;
+        };
         OfferedAnswer: {
             id: string;
             says: string;
@@ -3129,6 +3282,16 @@ export interface components {
             id: string;
             seen: components["schemas"]["SeenAtBench"];
         };
+        /** @description Something found, to be recorded. */
+        RecordTrace: {
+            by: string;
+            found: components["schemas"]["FoundOfHarness"];
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry records it once.
+             */
+            id: string;
+        };
         /** @description What was recorded or taken back, and what follows from it. */
         Recorded: components["schemas"]["EvidenceView"] & {
             state?: components["schemas"]["JobState"] | null;
@@ -3393,6 +3556,23 @@ export interface components {
         Stands: "supply" | "ground" | "between" | "dead";
         /** @enum {string} */
         Status: "open" | "closed";
+        StepView: {
+            /** @description It was measured before, and the readings do not agree. */
+            again: boolean;
+            /** @description A beep is what the drawing says. */
+            beeps: boolean;
+            black: components["schemas"]["TraceEnd"];
+            instrument: components["schemas"]["Instrument"];
+            /** Format: double */
+            minutes: number;
+            /** @description What is off then, by part. */
+            off: string[];
+            /** @description To be taken off first. */
+            pull: components["schemas"]["OffView"][];
+            red: components["schemas"]["TraceEnd"];
+            /** @description A guess where a wire goes that was not found. */
+            search: boolean;
+        };
         /** @description Everything recorded in a job. */
         StoryDocument: {
             complaint?: string;
@@ -3654,6 +3834,31 @@ export interface components {
         ToldView: components["schemas"]["TellingView"] & {
             symptom: components["schemas"]["Symptom"];
         };
+        /** @description Somewhere that wires end. */
+        TraceEnd: components["schemas"]["EndView"] & {
+            /** @description Of the wire here, where it is the only one. */
+            color?: string | null;
+            /** @description The bare metal of a body. */
+            metal: boolean;
+            /** @description `part.terminal`. */
+            terminal: string;
+        };
+        TraceEntryView: {
+            by: string;
+            /** Format: uuid */
+            id: string;
+            /** @description Nothing but a slip explains it. */
+            odd: boolean;
+            voided: boolean;
+            what: components["schemas"]["TracedWhat"];
+        };
+        /** @description A machine's document with what was traced. */
+        TraceKept: {
+            /** Format: int32 */
+            revision: number;
+            /** Format: uuid */
+            revision_id: string;
+        };
         TraceView: {
             /** @description What to mind while a voltmeter is put to any of the points, in this condition. */
             cautions: components["schemas"]["Caution"][];
@@ -3671,6 +3876,22 @@ export interface components {
             supply_volts: number;
             /** @description Supply to load and back. */
             track: components["schemas"]["PieceView"][];
+        };
+        TracedWhat: {
+            black: components["schemas"]["EndView"];
+            /** @enum {string} */
+            kind: "probe";
+            reading: components["schemas"]["Reading"];
+            red: components["schemas"]["EndView"];
+        } | {
+            at: components["schemas"]["EndView"];
+            color: string;
+            /** @enum {string} */
+            kind: "color";
+        } | {
+            at: components["schemas"]["EndView"];
+            /** @enum {string} */
+            kind: "empty";
         };
         TrackPoint: {
             /**
@@ -9445,6 +9666,399 @@ export interface operations {
                 };
             };
             /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    harness_trace: {
+        parameters: {
+            query?: {
+                /** @description Only this circuit of the machine. */
+                circuit?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HarnessTraceView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such circuit */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_trace: {
+        parameters: {
+            query?: {
+                /** @description Only this circuit of the machine. */
+                circuit?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordTrace"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HarnessTraceView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The id was used, or the trace has ended */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No such end, or no reading */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_trace: {
+        parameters: {
+            query?: {
+                /** @description Only this circuit of the machine. */
+                circuit?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HarnessTraceView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceKept"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody has traced anything, or it would be a short */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The drawing would have mistakes, a sentence each */
             422: {
                 headers: {
                     [name: string]: unknown;

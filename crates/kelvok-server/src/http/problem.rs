@@ -130,6 +130,7 @@ impl From<StoreError> for Problem {
             | StoreError::Stale { .. }
             | StoreError::SwitchStale { .. }
             | StoreError::SwitchClosed
+            | StoreError::TraceEnded
             | StoreError::NameTaken(_)
             | StoreError::AlreadyVoided
             | StoreError::Held { .. }

@@ -81,7 +81,7 @@ pub struct RunView {
 }
 
 /// Where a wire ends: the terminal, and the plug it goes through.
-#[derive(Serialize, ToSchema)]
+#[derive(Clone, Serialize, ToSchema)]
 pub struct EndView {
     pub port: PortRef,
     pub part_name: String,
@@ -135,8 +135,8 @@ fn view(circuit: &Circuit) -> HarnessView {
 }
 
 /// A document asked about its wiring.
-struct Harness<'a> {
-    document: &'a MachineDocument,
+pub(super) struct Harness<'a> {
+    pub document: &'a MachineDocument,
 }
 
 impl Harness<'_> {
@@ -156,12 +156,12 @@ impl Harness<'_> {
         (port, plug)
     }
 
-    fn place(&self, part: &Part) -> Option<&kelvok_core::machine::Place> {
+    pub fn place(&self, part: &Part) -> Option<&kelvok_core::machine::Place> {
         let id = part.place.as_ref()?;
         self.document.places.iter().find(|p| p.id == *id)
     }
 
-    fn end(&self, address: &str) -> EndView {
+    pub fn end(&self, address: &str) -> EndView {
         let (port, plug) = self.port(address);
         let part = self.named(&port.part);
         let (plug, cavity) = plug.unzip();

@@ -10,6 +10,7 @@ mod logic;
 mod sheet;
 mod snapshot;
 mod symptoms;
+mod trace;
 mod ways;
 
 use crate::app::App;
@@ -43,4 +44,5 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(exports::faults))
         .routes(routes!(exports::wires))
         .routes(routes!(exports::netlist))
+        .merge(trace::routes())
 }

@@ -3,6 +3,7 @@
 pub mod bench_entry;
 pub mod bench_switch;
 pub mod evidence;
+pub mod harness_trace;
 pub mod instrument_lease;
 pub mod job;
 pub mod machine;
@@ -10,4 +11,5 @@ pub mod machine_revision;
 pub mod named_condition;
 pub mod person;
 pub mod switch_profile;
+pub mod trace_entry;
 pub mod verdict;

@@ -7,6 +7,7 @@ mod m0003_stories_and_meters;
 mod m0004_switch_bench;
 mod m0005_lists;
 mod m0006_formats;
+mod m0007_traces;
 
 use super::StoreError;
 use super::store::options;
@@ -26,6 +27,7 @@ impl MigratorTrait for Migrator {
             Box::new(m0004_switch_bench::Migration),
             Box::new(m0005_lists::Migration),
             Box::new(m0006_formats::Migration),
+            Box::new(m0007_traces::Migration),
         ]
     }
 }

@@ -1,0 +1,55 @@
+//! What was traced goes into the machine's drawing.
+
+use super::entries::log;
+use super::view::Standing;
+use crate::app::App;
+use crate::http::bodies::Path;
+use crate::http::problem::Problem;
+use crate::machines::{Known, keep_document};
+use crate::work::desk::aside;
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A machine's document with what was traced.
+#[derive(Serialize, ToSchema)]
+pub struct TraceKept {
+    pub revision_id: Uuid,
+    pub revision: i32,
+}
+
+/// Writes what was traced into the machine's drawing, as its newest revision, and ends the trace. What reads
+/// as if battery positive went straight to ground is not written.
+#[utoipa::path(post, operation_id = "keep_trace", path = "/machines/{name}/trace/keep",
+    params(("name" = String, Path)),
+    responses((status = 200, body = TraceKept), (status = 404, body = Problem),
+    (status = 409, description = "Nobody has traced anything, or it would be a short", body = Problem),
+    (status = 422, description = "The drawing would have mistakes, a sentence each", body = Problem)))]
+pub async fn keep(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Json<TraceKept>, Problem> {
+    let known = Known::get(&app, &name).await?;
+    let Some(trace) = app.store.trace_of(known.machine_id).await? else {
+        let sentence = "Nothing was traced yet: there is nothing to put into the drawing.";
+        return Err(Problem::new(StatusCode::CONFLICT, sentence));
+    };
+    let entries = log(&app, &known).await?;
+    let circuit = known.circuit().clone();
+    let written = aside(move || {
+        let standing = Standing::new(&circuit, &entries)?;
+        let grounded = standing.trace.standing().supply_grounded;
+        Ok::<_, Problem>((!grounded).then(|| standing.trace.written()))
+    })
+    .await??;
+    let Some(document) = written else {
+        let sentence = "Your readings put battery + straight to ground. Measure that again first.";
+        return Err(Problem::new(StatusCode::CONFLICT, sentence));
+    };
+    let kept = keep_document(&app, &known.name, &document).await?;
+    app.store.end_trace(trace.id).await?;
+    Ok(Json(TraceKept { revision_id: kept.id, revision: kept.revision }))
+}
