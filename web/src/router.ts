@@ -34,6 +34,12 @@ export const router = createRouter({
       meta: { title: 'Describe a machine' },
     },
     {
+      path: '/machines/:name/trace',
+      component: () => import('./screens/trace/TraceScreen.vue'),
+      props: true,
+      meta: { title: 'Trace the wires' },
+    },
+    {
       path: '/machines/:name/:view?',
       component: () => import('./screens/machine/MachineScreen.vue'),
       props: true,

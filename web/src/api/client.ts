@@ -33,6 +33,16 @@ export type FaultRowView = Schemas['FaultRowView']
 export type CheckedDocument = Schemas['CheckedDocument']
 export type DescribedView = Schemas['DescribedView']
 export type QuestionView = Schemas['QuestionView']
+export type HarnessTraceView = Schemas['HarnessTraceView']
+export type RecordTrace = Schemas['RecordTrace']
+export type FoundOfHarness = Schemas['FoundOfHarness']
+export type TraceEnd = Schemas['TraceEnd']
+export type TraceEntryView = Schemas['TraceEntryView']
+export type TraceFindingView = Schemas['TraceFindingView']
+export type LinkStateCode = Schemas['LinkStateCode']
+export type LinkView = Schemas['TraceLinkView']
+export type OffView = Schemas['TakenOffView']
+export type TraceStepView = Schemas['TraceStepView']
 export type WaysView = Schemas['WaysView']
 export type Reference = Schemas['Reference']
 export type Stands = Schemas['Stands']
@@ -330,6 +340,29 @@ export const api = {
     ),
   harness: (name: string) =>
     answer(client.GET('/api/v1/machines/{name}/harness', { params: { path: { name } } })),
+  /** How far a harness is traced; of one circuit, what to measure next of that. */
+  harnessTrace: (name: string, circuit?: string) =>
+    answer(
+      client.GET('/api/v1/machines/{name}/trace', {
+        params: { path: { name }, query: { circuit } },
+      }),
+    ),
+  recordTrace: (name: string, body: RecordTrace, circuit?: string) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/trace/entries', {
+        params: { path: { name }, query: { circuit } },
+        body,
+      }),
+    ),
+  voidTrace: (name: string, entry: string, body: Schemas['VoidRequest'], circuit?: string) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/trace/entries/{entry}/void', {
+        params: { path: { name, entry }, query: { circuit } },
+        body,
+      }),
+    ),
+  keepTrace: (name: string) =>
+    answer(client.POST('/api/v1/machines/{name}/trace/keep', { params: { path: { name } } })),
   faults: (name: string, signal: AbortSignal) =>
     answer(client.GET('/api/v1/machines/{name}/faults', { params: { path: { name } }, signal })),
   keepCondition: (name: string, body: Schemas['KeepCondition']) =>

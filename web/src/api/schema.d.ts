@@ -2097,24 +2097,14 @@ export interface components {
             /** Format: double */
             to: number;
         };
-        /** @description Something that is not as drawn. */
         FindingView: {
-            ends: components["schemas"]["TraceEnd"][];
-            /** @enum {string} */
-            kind: "swapped";
-        } | {
-            ends: components["schemas"]["TraceEnd"][];
-            /** @enum {string} */
-            kind: "joined";
-        } | {
-            ends: components["schemas"]["TraceEnd"][];
-            /** @enum {string} */
-            kind: "not-there";
-        } | {
-            about: string;
-            /** @enum {string} */
-            kind: "wired";
-            way: string;
+            consequences: components["schemas"]["Consequence"][];
+            functions: components["schemas"]["SwitchFunction"][];
+            on_machine?: components["schemas"]["EffectsView"] | null;
+            one: string;
+            other: string;
+            position: string;
+            what: components["schemas"]["FindingKind"];
         };
         /** @description Whether a part is to be fitted. */
         FitView: {
@@ -2218,16 +2208,18 @@ export interface components {
             ends: components["schemas"]["TraceEnd"][];
             /** @description What was found, the last first, struck entries too. */
             entries: components["schemas"]["TraceEntryView"][];
-            findings: components["schemas"]["FindingView"][];
+            findings: components["schemas"]["TraceFindingView"][];
             /** @description Every wire, and every joint of terminals that are one piece of metal. */
-            links: components["schemas"]["LinkView"][];
+            links: components["schemas"]["TraceLinkView"][];
+            make: string;
+            model: string;
             /** @description Plugs and fuses that are off. */
-            off: components["schemas"]["OffView"][];
+            off: components["schemas"]["TakenOffView"][];
             /** Format: int32 */
             revision: number;
             /** @description Entries that are of no wire of the machine as it is drawn now. */
             set_aside: number;
-            step?: components["schemas"]["StepView"] | null;
+            step?: components["schemas"]["TraceStepView"] | null;
             /** @description As found, battery positive would go straight to ground. */
             supply_grounded: boolean;
             /** @description Something is to be written into the drawing. */
@@ -2526,15 +2518,6 @@ export interface components {
         };
         /** @enum {string} */
         LinkStateCode: "open" | "traced" | "agrees" | "doubted" | "not-there";
-        LinkView: {
-            color?: string | null;
-            from: components["schemas"]["TraceEnd"];
-            /** @description Where the drawing has it from. */
-            source: string;
-            state: components["schemas"]["LinkStateCode"];
-            to: components["schemas"]["TraceEnd"];
-            wire?: string | null;
-        };
         /**
          * @description What is said of a linkage, apart from its switch.
          * @enum {string}
@@ -2923,14 +2906,6 @@ export interface components {
             red: string;
             /** @description As typed: `12.4`, `12,4`, `12.4V`, `OL`, `buzz`. */
             typed: string;
-        };
-        /** @description A plug or a fuse. */
-        OffView: {
-            cover?: string | null;
-            fuse: boolean;
-            name: string;
-            part: string;
-            place?: string | null;
         };
         OfferedAnswer: {
             id: string;
@@ -3556,23 +3531,6 @@ export interface components {
         Stands: "supply" | "ground" | "between" | "dead";
         /** @enum {string} */
         Status: "open" | "closed";
-        StepView: {
-            /** @description It was measured before, and the readings do not agree. */
-            again: boolean;
-            /** @description A beep is what the drawing says. */
-            beeps: boolean;
-            black: components["schemas"]["TraceEnd"];
-            instrument: components["schemas"]["Instrument"];
-            /** Format: double */
-            minutes: number;
-            /** @description What is off then, by part. */
-            off: string[];
-            /** @description To be taken off first. */
-            pull: components["schemas"]["OffView"][];
-            red: components["schemas"]["TraceEnd"];
-            /** @description A guess where a wire goes that was not found. */
-            search: boolean;
-        };
         /** @description Everything recorded in a job. */
         StoryDocument: {
             complaint?: string;
@@ -3803,6 +3761,14 @@ export interface components {
             at: number[];
             does: components["schemas"]["Behavior"];
         };
+        /** @description A plug or a fuse. */
+        TakenOffView: {
+            cover?: string | null;
+            fuse: boolean;
+            name: string;
+            part: string;
+            place?: string | null;
+        };
         /** @description A symptom in full. */
         TellingView: {
             /** @description What goes into the log, as told: what still works first, what is wrong last. */
@@ -3838,8 +3804,14 @@ export interface components {
         TraceEnd: components["schemas"]["EndView"] & {
             /** @description Of the wire here, where it is the only one. */
             color?: string | null;
+            comes_off?: components["schemas"]["TakenOffView"] | null;
             /** @description The bare metal of a body. */
             metal: boolean;
+            /**
+             * Format: int32
+             * @description Ends of one number are joined, as far as is known.
+             */
+            net: number;
             /** @description `part.terminal`. */
             terminal: string;
         };
@@ -3852,12 +3824,57 @@ export interface components {
             voided: boolean;
             what: components["schemas"]["TracedWhat"];
         };
+        /** @description Something that is not as drawn. */
+        TraceFindingView: {
+            ends: components["schemas"]["TraceEnd"][];
+            /** @enum {string} */
+            kind: "swapped";
+        } | {
+            ends: components["schemas"]["TraceEnd"][];
+            /** @enum {string} */
+            kind: "joined";
+        } | {
+            ends: components["schemas"]["TraceEnd"][];
+            /** @enum {string} */
+            kind: "not-there";
+        } | {
+            about: string;
+            /** @enum {string} */
+            kind: "wired";
+            way: string;
+        };
         /** @description A machine's document with what was traced. */
         TraceKept: {
             /** Format: int32 */
             revision: number;
             /** Format: uuid */
             revision_id: string;
+        };
+        TraceLinkView: {
+            color?: string | null;
+            from: components["schemas"]["TraceEnd"];
+            /** @description Where the drawing has it from. */
+            source: string;
+            state: components["schemas"]["LinkStateCode"];
+            to: components["schemas"]["TraceEnd"];
+            wire?: string | null;
+        };
+        TraceStepView: {
+            /** @description It was measured before, and the readings do not agree. */
+            again: boolean;
+            /** @description A beep is what the drawing says. */
+            beeps: boolean;
+            black: components["schemas"]["TraceEnd"];
+            instrument: components["schemas"]["Instrument"];
+            /** Format: double */
+            minutes: number;
+            /** @description What is off then, by part. */
+            off: string[];
+            /** @description To be taken off first. */
+            pull: components["schemas"]["TakenOffView"][];
+            red: components["schemas"]["TraceEnd"];
+            /** @description A guess where a wire goes that was not found. */
+            search: boolean;
         };
         TraceView: {
             /** @description What to mind while a voltmeter is put to any of the points, in this condition. */

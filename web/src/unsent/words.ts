@@ -1,4 +1,4 @@
-import type { Record, RecordAtBench } from '../api/client'
+import type { Record, RecordAtBench, RecordTrace } from '../api/client'
 import { closeUpWords } from '../words/closeUps'
 import { BATTERY_EVENTS } from '../words/noticed'
 import { capital } from '../words/units'
@@ -7,8 +7,20 @@ import { capital } from '../words/units'
 export type Named = (terminal: string) => string
 
 /** What an entry says that is not sent yet, short: enough to know it by. */
-export function entryWords(entry: Record | RecordAtBench, named: Named): string {
+export function entryWords(entry: Record | RecordAtBench | RecordTrace, named: Named): string {
+  if ('found' in entry) return found(entry.found)
   return 'observed' in entry ? observed(entry.observed, named) : seen(entry.seen)
+}
+
+function found(f: RecordTrace['found']): string {
+  switch (f.kind) {
+    case 'probe':
+      return `${f.typed}: red ${f.red}, black ${f.black}`
+    case 'color':
+      return `${f.at}: ${f.color}`
+    case 'empty':
+      return `${f.at}: no wire`
+  }
 }
 
 function observed(o: Record['observed'], named: Named): string {

@@ -24,3 +24,14 @@ export const BENCH_KEYS: [string, string][] = [
   ['u', 'undo the last entry'],
   ['?', 'this sheet'],
 ]
+
+/** What the keys of tracing do. */
+export const TRACE_KEYS: [string, string][] = [
+  ['z', 'it beeps'],
+  ['n', 'no beep'],
+  ['0 to 9', 'ohms, where the card asks for them'],
+  ['o', 'over range (OL)'],
+  ['Enter', 'record it'],
+  ['u', 'undo the last entry'],
+  ['?', 'this sheet'],
+]

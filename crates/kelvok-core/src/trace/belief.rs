@@ -8,8 +8,9 @@
 use super::entry::TraceEntry;
 use super::harness::Harness;
 use super::lookalikes::{Lookalike, WIRE_OHMS, Way};
-use crate::circuit::{Change, Instrument, Reading};
-use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, Provenance, wire_put};
+use super::wired::{Wired, doubt, wirings};
+use crate::circuit::{Instrument, Reading};
+use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, Provenance};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Chance that a hand slips: half of the time the probe does not touch, else it is on the neighbor.
@@ -40,27 +41,12 @@ const SEEN_EMPTY: f64 = 8.0;
 /// Hypotheses that are followed up at a time, and how many errors deep.
 const BEAM: usize = 12;
 const DEEPEST: usize = 5;
-/// Of the ways that a document leaves open, as many are thought of.
-const MOST_WIRINGS: usize = 24;
 
-/// Nats from which something is known: one in four hundred is wrong, and what follows shows it.
-pub(super) const KNOWN: f64 = 6.0;
+/// Nats from which something is known: one in two thousand is wrong, and what follows shows most of these.
+pub(super) const KNOWN: f64 = 7.5;
 
 /// Nats from which a wire is known not to be where it is drawn: it was silent twice.
-pub(super) const NOT_THERE: f64 = 4.5;
-
-/// How much the drawing is doubted where something is known from there: minus the logarithm of the chance
-/// that it is wrong.
-pub(super) fn doubt(source: Provenance) -> f64 {
-    let wrong: f64 = match source {
-        Provenance::Usual => 0.12,
-        Provenance::Drawing => 0.03,
-        Provenance::Manual => 0.02,
-        Provenance::Traced | Provenance::Measured => 0.01,
-        Provenance::Proved => 0.003,
-    };
-    -wrong.ln()
-}
+pub(super) const NOT_THERE: f64 = 4.0;
 
 /// Why an entry is none.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -129,18 +115,6 @@ pub(super) struct Hypothesis {
     pub labels: Vec<u16>,
     /// Nats, with the readings.
     pub cost: f64,
-}
-
-/// One of the ways that a document leaves open.
-#[derive(Clone, Debug)]
-struct Wired {
-    chosen: Vec<Option<usize>>,
-    cost: f64,
-    links: Vec<((usize, usize), f64)>,
-    /// What makes the circuit differ from the drawing.
-    changes: Vec<Change>,
-    /// By end its net.
-    labels: Vec<u16>,
 }
 
 /// A harness that is being traced.
@@ -439,6 +413,12 @@ impl<'c> Trace<'c> {
         -(chance + FLOOR).ln()
     }
 
+    /// Whether a reading of two ends that are not joined would be a slip of the hand, rather than the same
+    /// every time.
+    pub(super) fn may_be_a_slip(&self, probed: &Probed) -> bool {
+        shown(probed.looks, probed.like[self.best().wiring].loose) < 0.5
+    }
+
     /// How likely a reading is between its two ends.
     fn chance(&self, probed: &Probed, wiring: usize, labels: &[u16]) -> f64 {
         let (a, b) = probed.ends;
@@ -546,6 +526,11 @@ impl<'c> Trace<'c> {
         &self.hypotheses[0]
     }
 
+    /// By end the net that it most likely is of.
+    pub fn nets(&self) -> &[u16] {
+        &self.best().labels
+    }
+
     /// By how much, in nats, it is likelier that two ends are joined than that they are not; below zero
     /// where they are apart.
     pub fn joined(&self, a: usize, b: usize) -> f64 {
@@ -578,14 +563,18 @@ impl<'c> Trace<'c> {
             }
             let rest = best.edits.iter().filter(|e| **e != cut && !alone.contains(e));
             let rest: Vec<Edit> = rest.copied().collect();
-            for from in [*a, *b] {
+            for (from, lost) in [(*a, *b), (*b, *a)] {
                 // One end of every net will do: the likeliest.
                 let mut nets: BTreeMap<u16, (usize, f64)> = BTreeMap::new();
-                for to in 0..best.labels.len() {
+                let rerouted =
+                    (0..best.labels.len()).map(|to| (to, Edit::Reroute(index, from, to)));
+                let swapped = self.harness.plug_mates(lost);
+                let swapped = swapped.map(|to| (to, Edit::Swap(lost.min(to), lost.max(to))));
+                for (to, edit) in rerouted.chain(swapped) {
                     if best.labels[to] == best.labels[from] {
                         continue;
                     }
-                    let edits = [rest.as_slice(), &[Edit::Reroute(index, from, to)]].concat();
+                    let edits = [rest.as_slice(), &[edit]].concat();
                     let share = (best.cost - self.hypothesis(best.wiring, edits).cost).exp();
                     let known = nets.entry(best.labels[to]).or_insert((to, share));
                     if share > known.1 {
@@ -645,79 +634,5 @@ fn looks(instrument: Instrument, reading: Reading) -> Result<Looks, TraceError> 
             Err(TraceError::Reading)
         }
         _ => Err(TraceError::Instrument),
-    }
-}
-
-/// The ways that a document leaves open, as drawn first.
-fn wirings(harness: &Harness<'_>) -> Vec<Wired> {
-    let document = harness.circuit().document();
-    let drawn = harness.links().iter().map(|l| (l.ends, doubt(l.source))).collect();
-    let as_drawn = Wired {
-        chosen: Vec::new(),
-        cost: 0.0,
-        links: drawn,
-        changes: Vec::new(),
-        labels: Vec::new(),
-    };
-    let mut all = vec![as_drawn];
-    for alternative in &document.alternatives {
-        let left = 1.0 - alternative.choices.iter().map(|c| c.weight).sum::<f64>();
-        let mut next = Vec::new();
-        for wired in &all {
-            let mut as_drawn = wired.clone();
-            as_drawn.chosen.push(None);
-            as_drawn.cost -= left.max(1e-3).ln();
-            next.push(as_drawn);
-            for (index, choice) in alternative.choices.iter().enumerate() {
-                let mut other = wired.clone();
-                other.chosen.push(Some(index));
-                other.cost -= choice.weight.max(1e-3).ln();
-                for text in &choice.changes {
-                    change(harness, &mut other.links, text);
-                    other.changes.extend(harness.circuit().wiring_change(text).ok());
-                }
-                next.push(other);
-            }
-        }
-        next.sort_by(|a, b| a.cost.total_cmp(&b.cost));
-        next.truncate(MOST_WIRINGS);
-        all = next;
-    }
-    // As drawn it is the first, whatever is likelier.
-    let drawn = all.iter().position(|w| w.chosen.iter().all(Option::is_none)).unwrap_or(0);
-    all.swap(0, drawn);
-    all
-}
-
-/// A wire that a choice takes away or puts there, or two pins that it has the other way round.
-fn change(harness: &Harness<'_>, links: &mut Vec<((usize, usize), f64)>, change: &str) {
-    let wires = &harness.circuit().document().wires;
-    let end = |at: &str| harness.end(at.trim());
-    if let Some(wire) = wire_put(change) {
-        if let (Some(a), Some(b)) = (end(&wire.from), end(&wire.to)) {
-            links.push(((a, b), doubt(Provenance::Usual)));
-        }
-        return;
-    }
-    let Some((subject, mode)) = change.split_once('=') else { return };
-    if let Some(other) = mode.trim().strip_prefix("swapped:")
-        && let (Some(a), Some(b)) = (end(subject), end(other))
-    {
-        let turned = |e: usize| match e {
-            e if e == a => b,
-            e if e == b => a,
-            e => e,
-        };
-        for (ends, _) in links.iter_mut() {
-            *ends = (turned(ends.0), turned(ends.1));
-        }
-    } else if mode.trim() == "open"
-        && let Some(wire) = wires.iter().position(|w| w.id == subject.trim())
-        && let Some(link) = harness.links().iter().find(|l| l.wire == Some(wire))
-    {
-        let gone = link.ends;
-        if let Some(at) = links.iter().position(|(ends, _)| *ends == gone) {
-            links.remove(at);
-        }
     }
 }

@@ -14,6 +14,7 @@ mod harness;
 mod lookalikes;
 mod next;
 mod standing;
+mod wired;
 mod written;
 
 pub use belief::{Trace, TraceError};

@@ -151,22 +151,27 @@ impl Trace<'_> {
         let labels = &self.best().labels;
         let known = self.known_pieces();
         let mut all = Vec::new();
-        // What is taken to be joined and was not shown to be. What was looked at and showed what it should is
-        // not looked at again: it would show the same.
-        let mut tried: BTreeMap<(usize, usize), (usize, bool)> = BTreeMap::new();
+        // What is taken to be joined and was not shown to be. Where something else that is still in place
+        // beeps, too, it is not looked at again: it would show the same.
+        let mut tried: BTreeMap<(usize, usize), (usize, usize)> = BTreeMap::new();
         for probed in &self.probed {
             let (a, b) = (known[probed.ends.0], known[probed.ends.1]);
-            let entry = tried.entry((a.min(b), a.max(b))).or_default();
-            entry.0 += 1;
-            entry.1 |= probed.looks == Looks::Open;
+            let (looks, worth) = tried.entry((a.min(b), a.max(b))).or_insert((0, 1));
+            *looks += 1;
+            *worth = (*worth).max(match probed.looks {
+                Looks::Open => MOST_LOOKS,
+                _ if self.may_be_a_slip(probed) => 2,
+                _ => 1,
+            });
         }
         for a in 0..ends {
             for b in a + 1..ends {
                 let open = labels[a] == labels[b] && known[a] != known[b];
                 let pieces = (known[a].min(known[b]), known[a].max(known[b]));
-                let (looks, odd) = tried.get(&pieces).copied().unwrap_or_default();
-                let worth = looks == 0 || odd && looks < MOST_LOOKS;
-                if open && worth && wants(a) && wants(b) {
+                let (looks, worth) = tried.get(&pieces).copied().unwrap_or((0, 1));
+                // What was found to lead out of the circuit is followed.
+                let wanted = wants(a) && wants(b) || self.looked_at(a, b) > 0;
+                if open && looks < worth && wanted {
                     all.push(Candidate { ends: (a, b), gain: 1.0, search: false });
                 }
             }

@@ -85,6 +85,7 @@ useShortcuts((key, shift) => {
         :aria-current="shown === v.id ? 'page' : undefined"
         ><kbd aria-hidden="true">{{ i + 1 }}</kbd> {{ v.title }}</router-link
       >
+      <router-link :to="`/machines/${name}/trace`">{{ SAY.trace.traceItsWires }}</router-link>
     </nav>
     <div class="notice"><MachineNotices :of="detail" /></div>
     <div v-if="stands" class="condition">

@@ -14,13 +14,15 @@ use uuid::Uuid;
 /// How far a harness is traced.
 #[derive(Serialize, ToSchema)]
 pub struct HarnessTraceView {
+    pub make: String,
+    pub model: String,
     pub revision: i32,
     /// Where to put the probes next; none where nothing is left to measure.
-    pub step: Option<StepView>,
+    pub step: Option<TraceStepView>,
     /// Every wire, and every joint of terminals that are one piece of metal.
-    pub links: Vec<LinkView>,
+    pub links: Vec<TraceLinkView>,
     pub circuits: Vec<CircuitTracedView>,
-    pub findings: Vec<FindingView>,
+    pub findings: Vec<TraceFindingView>,
     /// As found, battery positive would go straight to ground.
     pub supply_grounded: bool,
     /// What was found, the last first, struck entries too.
@@ -30,7 +32,7 @@ pub struct HarnessTraceView {
     /// Every end that a probe reaches, to choose from.
     pub ends: Vec<TraceEnd>,
     /// Plugs and fuses that are off.
-    pub off: Vec<OffView>,
+    pub off: Vec<TakenOffView>,
     /// Something is to be written into the drawing.
     pub to_keep: bool,
 }
@@ -46,11 +48,15 @@ pub struct TraceEnd {
     pub color: Option<String>,
     /// The bare metal of a body.
     pub metal: bool,
+    /// What has to come off before a probe gets at it, or reads right there.
+    pub comes_off: Option<TakenOffView>,
+    /// Ends of one number are joined, as far as is known.
+    pub net: u16,
 }
 
 /// A plug or a fuse.
 #[derive(Clone, Serialize, ToSchema)]
-pub struct OffView {
+pub struct TakenOffView {
     pub part: String,
     pub name: String,
     pub place: Option<String>,
@@ -59,12 +65,12 @@ pub struct OffView {
 }
 
 #[derive(Serialize, ToSchema)]
-pub struct StepView {
+pub struct TraceStepView {
     pub red: TraceEnd,
     pub black: TraceEnd,
     pub instrument: Instrument,
     /// To be taken off first.
-    pub pull: Vec<OffView>,
+    pub pull: Vec<TakenOffView>,
     /// What is off then, by part.
     pub off: Vec<String>,
     /// A beep is what the drawing says.
@@ -99,7 +105,7 @@ impl From<LinkState> for LinkStateCode {
 }
 
 #[derive(Serialize, ToSchema)]
-pub struct LinkView {
+pub struct TraceLinkView {
     pub wire: Option<String>,
     pub color: Option<String>,
     pub from: TraceEnd,
@@ -121,7 +127,7 @@ pub struct CircuitTracedView {
 /// Something that is not as drawn.
 #[derive(Serialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum FindingView {
+pub enum TraceFindingView {
     /// The wires of two cavities are the other way round.
     Swapped { ends: Vec<TraceEnd> },
     /// Two ends are joined that are drawn apart.
@@ -188,18 +194,21 @@ impl<'c> Standing<'c> {
         let standing = self.trace.standing();
         let document = harness.circuit().document();
         let odd: BTreeSet<usize> = standing.slips.iter().map(|e| self.taken[*e]).collect();
-        let links = harness.links().iter().zip(&standing.links).map(|(link, state)| LinkView {
-            wire: link.wire.map(|w| document.wires[w].id.clone()),
-            color: link.wire.and_then(|w| document.wires[w].color.clone()),
-            from: names.end(link.ends.0),
-            to: names.end(link.ends.1),
-            state: (*state).into(),
-            source: link.source.plain().to_owned(),
-        });
+        let links =
+            harness.links().iter().zip(&standing.links).map(|(link, state)| TraceLinkView {
+                wire: link.wire.map(|w| document.wires[w].id.clone()),
+                color: link.wire.and_then(|w| document.wires[w].color.clone()),
+                from: names.end(link.ends.0),
+                to: names.end(link.ends.1),
+                state: (*state).into(),
+                source: link.source.plain().to_owned(),
+            });
         let off = self.trace.now_off();
         HarnessTraceView {
+            make: document.identity.make.clone(),
+            model: document.identity.model.clone(),
             revision,
-            step: self.trace.next(circuit).map(|step| StepView {
+            step: self.trace.next(circuit).map(|step| TraceStepView {
                 red: names.end(step.red),
                 black: names.end(step.black),
                 instrument: step.instrument,
@@ -265,6 +274,8 @@ impl Names<'_, '_> {
             end: self.drawing().end(&own.terminals[0]),
             color: self.trace.color(end).map(str::to_owned),
             metal: harness.is_body(end),
+            comes_off: own.off.map(|p| self.off(p)),
+            net: self.trace.nets()[end],
         }
     }
 
@@ -272,14 +283,14 @@ impl Names<'_, '_> {
         self.trace.harness().circuit().part(part).id.clone()
     }
 
-    fn off(&self, part: usize) -> OffView {
+    fn off(&self, part: usize) -> TakenOffView {
         let harness = self.trace.harness();
         let own = harness.circuit().part(part);
         let at = harness.ends().iter().find(|e| e.off == Some(part));
         let behind = at.map(|e| harness.circuit().part(e.part));
         let drawing = self.drawing();
         let place = behind.and_then(|p| drawing.place(p));
-        OffView {
+        TakenOffView {
             part: own.id.clone(),
             name: own.name.clone(),
             place: place.map(|p| p.name.clone()),
@@ -288,20 +299,20 @@ impl Names<'_, '_> {
         }
     }
 
-    fn finding(&self, finding: &TraceFinding) -> FindingView {
+    fn finding(&self, finding: &TraceFinding) -> TraceFindingView {
         let both = |a: usize, b: usize| vec![self.end(a), self.end(b)];
         match finding {
-            TraceFinding::Swapped(a, b) => FindingView::Swapped { ends: both(*a, *b) },
-            TraceFinding::Joined(a, b) => FindingView::Joined { ends: both(*a, *b) },
+            TraceFinding::Swapped(a, b) => TraceFindingView::Swapped { ends: both(*a, *b) },
+            TraceFinding::Joined(a, b) => TraceFindingView::Joined { ends: both(*a, *b) },
             TraceFinding::NotThere(link) => {
                 let (a, b) = self.trace.harness().links()[*link].ends;
-                FindingView::NotThere { ends: both(a, b) }
+                TraceFindingView::NotThere { ends: both(a, b) }
             }
             TraceFinding::Wired(at, choice) => {
                 let document = self.trace.harness().circuit().document();
                 let own = &document.alternatives[*at];
                 let way = choice.map_or(&own.drawn, |c| &own.choices[c].name);
-                FindingView::Wired { about: own.about.clone(), way: way.clone() }
+                TraceFindingView::Wired { about: own.about.clone(), way: way.clone() }
             }
         }
     }
