@@ -1,6 +1,6 @@
 //! Where to put the probes next.
 
-use super::belief::{KNOWN, Looks, NOT_THERE, Trace};
+use super::belief::{Edit, KNOWN, Looks, NOT_THERE, Trace};
 use super::entry::TraceEntry;
 use crate::circuit::Instrument;
 use std::collections::{BTreeMap, BTreeSet};
@@ -164,13 +164,18 @@ impl Trace<'_> {
                 _ => 1,
             });
         }
+        let swapped = |end: usize| {
+            let own = |e: &Edit| matches!(e, Edit::Swap(a, b) if *a == end || *b == end);
+            self.best().edits.iter().any(own)
+        };
         for a in 0..ends {
             for b in a + 1..ends {
                 let open = labels[a] == labels[b] && known[a] != known[b];
                 let pieces = (known[a].min(known[b]), known[a].max(known[b]));
                 let (looks, worth) = tried.get(&pieces).copied().unwrap_or((0, 1));
                 // What was found to lead out of the circuit is followed.
-                let wanted = wants(a) && wants(b) || self.looked_at(a, b) > 0;
+                let followed = self.looked_at(a, b) > 0 || swapped(a) || swapped(b);
+                let wanted = wants(a) && wants(b) || followed;
                 if open && looks < worth && wanted {
                     all.push(Candidate { ends: (a, b), gain: 1.0, search: false });
                 }
