@@ -174,8 +174,10 @@ async fn machines(page: &Page, folder: &Path) -> anyhow::Result<()> {
 async fn traced(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go("/machines/dunmarrow-z-52/trace").await?;
     page.click("PTO: 8 left").await?;
-    for key in ["z", "z", "z", "n", "n"] {
-        page.press(key).await?;
+    page.sees("PTO switch plug").await?;
+    for answer in ["beep", "beep", "beep", "silent", "silent", "silent"] {
+        let press = format!("document.querySelector('[data-answer={answer}]')?.click()");
+        page.script(&press).await?;
         tokio::time::sleep(std::time::Duration::from_millis(1200)).await;
     }
     page.sees(say("trace.notDrawnSo")).await?;
