@@ -8,6 +8,7 @@
 use super::entry::TraceEntry;
 use super::harness::Harness;
 use super::lookalikes::{Lookalike, WIRE_OHMS, Way};
+use super::pieces::Pieces;
 use super::wired::{Wired, doubt, wirings};
 use crate::circuit::{Instrument, Reading};
 use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, Provenance};
@@ -38,9 +39,12 @@ const OTHER_COLOR: f64 = 1.5;
 /// A wire in a cavity that was seen empty.
 const SEEN_EMPTY: f64 = 8.0;
 
-/// Hypotheses that are followed up at a time, and how many errors deep.
+/// Hypotheses that are followed up at a time, by as many of the readings that they explain least; and how many
+/// errors deep, unless two more of them explain nothing.
 const BEAM: usize = 12;
-const DEEPEST: usize = 5;
+const WORST_READINGS: usize = 8;
+const DEEPEST: usize = 24;
+const IN_VAIN: usize = 3;
 
 /// Nats from which something is known: one in two thousand is wrong, and what follows shows most of these.
 pub(super) const KNOWN: f64 = 7.5;
@@ -297,27 +301,22 @@ impl<'c> Trace<'c> {
     }
 
     fn labels(&self, wiring: usize, edits: &[Edit]) -> Vec<u16> {
-        let mut labels: Vec<u16> = (0..self.harness.ends().len() as u16).collect();
-        let relabel = |labels: &mut Vec<u16>, (a, b): (usize, usize)| {
-            let (from, to) = (labels[a], labels[b]);
-            if from != to {
-                labels.iter_mut().filter(|l| **l == from).for_each(|l| *l = to);
-            }
-        };
+        let mut pieces = Pieces::new(self.harness.ends().len());
         for (index, (ends, _)) in self.wirings[wiring].links.iter().enumerate() {
             let gone = |e: &Edit| match *e {
                 Edit::Cut(link) | Edit::Reroute(link, ..) => link == index,
                 _ => false,
             };
             if !edits.iter().any(gone) {
-                relabel(&mut labels, *ends);
+                pieces.join(*ends);
             }
         }
         for edit in edits {
             if let Edit::Reroute(_, from, to) = *edit {
-                relabel(&mut labels, (from, to));
+                pieces.join((from, to));
             }
         }
+        let mut labels = pieces.labels();
         let mut fresh = labels.len() as u16;
         for edit in edits {
             match *edit {
@@ -328,7 +327,10 @@ impl<'c> Trace<'c> {
                     labels[end] = fresh;
                     fresh += 1;
                 }
-                Edit::Merge(a, b) => relabel(&mut labels, (a, b)),
+                Edit::Merge(a, b) => {
+                    let (from, to) = (labels[a], labels[b]);
+                    labels.iter_mut().filter(|l| **l == from).for_each(|l| *l = to);
+                }
             }
         }
         labels
@@ -444,6 +446,8 @@ impl<'c> Trace<'c> {
         let mut seen: BTreeSet<(usize, Vec<Edit>)> =
             known.iter().map(|h| (h.wiring, h.edits.clone())).collect();
         let mut beam: Vec<usize> = (0..known.len()).collect();
+        let cheapest = |of: &[Hypothesis]| of.iter().map(|h| h.cost).fold(f64::INFINITY, f64::min);
+        let (mut best, mut in_vain) = (cheapest(&known), 0);
         for _ in 0..DEEPEST {
             let mut next = Vec::new();
             for at in beam {
@@ -463,7 +467,10 @@ impl<'c> Trace<'c> {
             let good = next.len().min(BEAM);
             known.extend(next);
             beam = (first..first + good).collect();
-            if beam.is_empty() {
+            let now = cheapest(&known);
+            in_vain = if now < best - 0.1 { 0 } else { in_vain + 1 };
+            best = best.min(now);
+            if beam.is_empty() || in_vain == IN_VAIN {
                 break;
             }
         }
@@ -474,11 +481,12 @@ impl<'c> Trace<'c> {
 
     /// Errors of the drawing that would explain what a hypothesis does not.
     fn worth_trying(&self, of: &Hypothesis) -> Vec<Edit> {
+        let surprises = self.probed.iter().map(|p| (self.surprise(p, of.wiring, &of.labels), p));
+        let mut odd: Vec<_> = surprises.filter(|(surprise, _)| *surprise >= 2.0).collect();
+        odd.sort_by(|a, b| b.0.total_cmp(&a.0));
+        odd.truncate(WORST_READINGS);
         let mut edits = BTreeSet::new();
-        for probed in &self.probed {
-            if self.surprise(probed, of.wiring, &of.labels) < 2.0 {
-                continue;
-            }
+        for (_, probed) in odd {
             let (a, b) = probed.ends;
             if of.labels[a] == of.labels[b] {
                 edits.extend(self.parting(of, (a, b)));
@@ -539,6 +547,17 @@ impl<'c> Trace<'c> {
         let otherwise = |h: &&Hypothesis| (h.labels[a] == h.labels[b]) != joined;
         let thought_of = self.hypotheses.iter().find(otherwise).map(|h| h.cost);
         let edits = if joined { self.parting(best, (a, b)) } else { self.joining(best, (a, b)) };
+        let nets = [best.labels[a], best.labels[b]];
+        let touched = |p: &Probed| {
+            nets.contains(&best.labels[p.ends.0]) || nets.contains(&best.labels[p.ends.1])
+        };
+        if !self.probed.iter().any(touched) {
+            // Nobody has been there: what is drawn is believed as far as the drawing is.
+            let costs = edits.into_iter().map(|e| self.edit_cost(best.wiring, e));
+            let others = thought_of.map(|cost| cost - best.cost);
+            let margin = costs.chain(others).fold(KNOWN - 1.0, f64::min).max(0.0);
+            return if joined { margin } else { -margin };
+        }
         let tried = edits.into_iter().map(|edit| {
             let mut edits = best.edits.clone();
             edits.push(edit);

@@ -9,6 +9,9 @@ use std::collections::BTreeSet;
 /// Ohms under which a reading is a wire's.
 pub(super) const WIRE_OHMS: f64 = 1.5;
 
+/// Of the plugs that hang on two nets as many are thought of.
+const MOST_PLUGS: usize = 40;
+
 /// What a meter would show between two ends if they were not joined, as things are unplugged: endless where
 /// nothing leads from one to the other.
 #[derive(Clone, Debug, PartialEq)]
@@ -113,8 +116,8 @@ impl Harness<'_> {
                 |o: usize| part(*e) == part(o) || ways.iter().any(|w| w.labels[*e] == w.labels[o]);
             with(ends.0) || with(ends.1)
         };
-        let others: BTreeSet<usize> =
-            (0..self.ends().len()).filter(hangs_on).filter_map(|e| self.ends()[e].off).collect();
+        let others = (0..self.ends().len()).filter(hangs_on).filter_map(|e| self.ends()[e].off);
+        let others: BTreeSet<usize> = others.take(MOST_PLUGS).collect();
         while now > 0 {
             let with = |more: &usize| all.iter().copied().chain([*more]).collect::<BTreeSet<_>>();
             let tried = others.difference(&all).map(|part| (mistakable(&with(part)), *part));

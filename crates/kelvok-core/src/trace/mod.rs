@@ -13,6 +13,7 @@ mod entry;
 mod harness;
 mod lookalikes;
 mod next;
+mod pieces;
 mod standing;
 mod wired;
 mod written;

@@ -2,6 +2,7 @@
 
 use super::belief::{Edit, KNOWN, Looks, NOT_THERE, Trace};
 use super::entry::TraceEntry;
+use super::pieces::Pieces;
 use crate::circuit::Instrument;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -15,6 +16,9 @@ const BUZZ: f64 = 0.08;
 const PROBE: f64 = 0.07;
 const PLUG: f64 = 0.4;
 const WALK: f64 = 0.5;
+/// Ends of a piece that are thought of, and pieces of a net beyond which not every pair of them is.
+const OF_EACH: usize = 8;
+const MANY_PIECES: usize = 40;
 /// Of the candidates as many are looked at closely.
 const FIRST: usize = 6;
 /// What tells little with things as they are is put off.
@@ -139,7 +143,6 @@ impl Trace<'_> {
     }
 
     fn candidates(&self, circuit: Option<&str>) -> Vec<Candidate> {
-        let ends = self.harness().ends().len();
         let document = self.harness().circuit().document();
         let named = circuit.and_then(|id| document.circuits.iter().find(|c| c.id == id));
         let wanted: Option<BTreeSet<usize>> = named.map(|named| {
@@ -153,7 +156,7 @@ impl Trace<'_> {
         let mut all = Vec::new();
         // What is taken to be joined and was not shown to be. Where something else that is still in place
         // beeps, too, it is not looked at again: it would show the same.
-        let mut tried: BTreeMap<(usize, usize), (usize, usize)> = BTreeMap::new();
+        let mut tried: BTreeMap<(u16, u16), (usize, usize)> = BTreeMap::new();
         for probed in &self.probed {
             let (a, b) = (known[probed.ends.0], known[probed.ends.1]);
             let (looks, worth) = tried.entry((a.min(b), a.max(b))).or_insert((0, 1));
@@ -168,17 +171,13 @@ impl Trace<'_> {
             let own = |e: &Edit| matches!(e, Edit::Swap(a, b) if *a == end || *b == end);
             self.best().edits.iter().any(own)
         };
-        for a in 0..ends {
-            for b in a + 1..ends {
-                let open = labels[a] == labels[b] && known[a] != known[b];
-                let pieces = (known[a].min(known[b]), known[a].max(known[b]));
-                let (looks, worth) = tried.get(&pieces).copied().unwrap_or((0, 1));
-                // What was found to lead out of the circuit is followed.
-                let followed = self.looked_at(a, b) > 0 || swapped(a) || swapped(b);
-                let wanted = wants(a) && wants(b) || followed;
-                if open && looks < worth && wanted {
-                    all.push(Candidate { ends: (a, b), gain: 1.0, search: false });
-                }
+        for (a, b) in self.open_pairs(&known) {
+            let pieces = (known[a].min(known[b]), known[a].max(known[b]));
+            let (looks, worth) = tried.get(&pieces).copied().unwrap_or((0, 1));
+            // What was found to lead out of the circuit is followed.
+            let followed = self.looked_at(a, b) > 0 || swapped(a) || swapped(b);
+            if looks < worth && (wants(a) && wants(b) || followed) {
+                all.push(Candidate { ends: (a, b), gain: 1.0, search: false });
             }
         }
         // What was looked at and is not clear.
@@ -194,21 +193,49 @@ impl Trace<'_> {
         all
     }
 
-    /// Pieces that are shown to hang together, by end.
-    fn known_pieces(&self) -> Vec<usize> {
+    /// Pairs of ends that would show two pieces of a net to hang together: every wire between them, and of each
+    /// piece a few ends, of nets of many pieces those next to one of the largest.
+    fn open_pairs(&self, known: &[u16]) -> BTreeSet<(usize, usize)> {
         let labels = &self.best().labels;
-        let mut piece: Vec<usize> = (0..labels.len()).collect();
+        let mut nets: BTreeMap<u16, BTreeMap<u16, Vec<usize>>> = BTreeMap::new();
+        for (end, label) in labels.iter().enumerate() {
+            nets.entry(*label).or_default().entry(known[end]).or_default().push(end);
+        }
+        let open = |(a, b): (usize, usize)| labels[a] == labels[b] && known[a] != known[b];
+        let ordered = |(a, b): (usize, usize)| (a.min(b), a.max(b));
+        let wires = self.likely_links().filter(|ends| open(*ends)).map(ordered);
+        let mut pairs: BTreeSet<(usize, usize)> = wires.collect();
+        let looked = self.probed.iter().map(|p| p.ends).filter(|ends| open(*ends)).map(ordered);
+        pairs.extend(looked);
+        for pieces in nets.values().filter(|p| p.len() > 1) {
+            let mut pieces: Vec<&Vec<usize>> = pieces.values().collect();
+            pieces.sort_by_key(|p| std::cmp::Reverse(p.len()));
+            let from = if pieces.len() > MANY_PIECES { 1 } else { pieces.len() };
+            for (index, piece) in pieces.iter().enumerate().take(from) {
+                for other in &pieces[index + 1..] {
+                    for a in piece.iter().take(OF_EACH) {
+                        pairs.extend(other.iter().take(OF_EACH).map(|b| ordered((*a, *b))));
+                    }
+                }
+            }
+        }
+        pairs
+    }
+
+    /// Pieces that are shown to hang together, by end.
+    fn known_pieces(&self) -> Vec<u16> {
+        let labels = &self.best().labels;
+        let mut pieces = Pieces::new(labels.len());
         let links = self.likely_links();
         let probed = self.probed.iter().map(|p| p.ends);
         let pairs: BTreeSet<(usize, usize)> =
             links.chain(probed).filter(|(a, b)| labels[*a] == labels[*b]).collect();
         for (a, b) in pairs {
-            if piece[a] != piece[b] && self.joined(a, b) >= KNOWN {
-                let (from, to) = (piece[a], piece[b]);
-                piece.iter_mut().filter(|p| **p == from).for_each(|p| *p = to);
+            if pieces.of(a) != pieces.of(b) && self.joined(a, b) >= KNOWN {
+                pieces.join((a, b));
             }
         }
-        piece
+        pieces.labels()
     }
 
     /// Ends that would be joined if the machine were wired in another of the ways that are left open.
