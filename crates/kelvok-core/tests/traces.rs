@@ -1,6 +1,8 @@
 //! A harness traced with a buzzer: what is called traced is there, what is otherwise is found, and nobody
 //! buzzes more than it takes.
 
+mod library;
+
 use kelvok_core::circuit::{Circuit, Instrument, Reading};
 use kelvok_core::describe::{describe, looks};
 use kelvok_core::interlock::{InterlockTable, Judge};
@@ -91,7 +93,7 @@ fn a_swapped_pair_of_pins_is_found_and_the_drawing_put_right() {
         })
         .collect();
     assert_eq!(swapped, [("seat-switch-plug.A", "seat-switch-plug.C")]);
-    let written = compiled(&trace.written());
+    let written = compiled(&trace.written(&standing));
     let table = |c: &Circuit| InterlockTable::of(&mut Judge::new(c, &[])).expect("a table");
     assert_eq!(table(&written).rows, table(&truth).rows);
     // Traced again with its own drawing, nothing is otherwise.
@@ -112,7 +114,7 @@ fn what_was_usual_is_traced_and_what_was_open_is_settled() {
         .fold(settled, |d, id| d.settled(id, None, Provenance::Usual).expect("as drawn"));
     let (circuit, truth) = (compiled(&drawn), compiled(&as_is));
     let trace = traced(&circuit, &truth);
-    let written = trace.written();
+    let written = trace.written(&trace.standing());
     assert_eq!(written.alternatives, [], "nothing is open any more");
     let usual = written.wires.iter().filter(|w| w.source != Some(Provenance::Traced)).count();
     assert!(usual <= 2, "{usual} wires are only usual");
@@ -235,7 +237,7 @@ fn colors_go_into_the_drawing_and_an_empty_pin_has_no_wire() {
     let mut trace = Trace::new(Harness::new(&circuit));
     let at = "seat-switch-plug.B".to_owned();
     trace.found(TraceEntry::Color { at: at.clone(), color: "Pink/black ".to_owned() }).unwrap();
-    let written = trace.written();
+    let written = trace.written(&trace.standing());
     let wire = written.wires.iter().find(|w| w.from == at || w.to == at).expect("its wire");
     assert_eq!(wire.color.as_deref(), Some("pink/black"));
     let silent = Reading::Buzz(false);
@@ -245,4 +247,100 @@ fn colors_go_into_the_drawing_and_an_empty_pin_has_no_wire() {
     let standing = trace.standing();
     let gone = standing.findings.iter().any(|f| matches!(f, TraceFinding::NotThere(_)));
     assert!(gone, "{standing:?}");
+}
+
+/// Ends of wires of a document that land on a terminal.
+fn wires_at(document: &MachineDocument, at: &str) -> Vec<String> {
+    let other = |w: &kelvok_core::machine::Wire| match (&w.from, &w.to) {
+        (from, to) if from == at => Some(to.clone()),
+        (from, to) if to == at => Some(from.clone()),
+        _ => None,
+    };
+    document.wires.iter().filter_map(other).collect()
+}
+
+const ALL_OFF: [&str; 9] = [
+    "seat-switch-plug",
+    "key-plug",
+    "presence-relay-plug",
+    "pto-plug",
+    "clutch-plug",
+    "brake-switch-plug",
+    "fuel-plug",
+    "main-fuse",
+    "clutch-fuse",
+];
+
+#[test]
+fn half_a_swap_and_a_broken_wire_are_said_and_change_no_drawing() {
+    let drawn = document("dunmarrow-z-52");
+    let circuit = compiled(&drawn);
+    let mut trace = Trace::new(Harness::new(&circuit));
+    let (silent, beep) = (Reading::Buzz(false), Reading::Buzz(true));
+    // Silent twice: broken, for all that is known. That something else is grounded has nothing to do with it.
+    let broken = ("brake-switch-plug.F", "frame.metal");
+    for _ in 0..2 {
+        trace.found(probe(broken.0, broken.1, &ALL_OFF, silent)).expect("an entry");
+        trace.found(probe("key-plug.A", "frame.metal", &ALL_OFF, beep)).expect("an entry");
+    }
+    let standing = trace.standing();
+    let written = trace.written(&standing);
+    assert!(!trace.leaves_nothing(&standing), "{:?}", standing.findings);
+    assert_eq!(wires_at(&written, broken.0), wires_at(&drawn, broken.0), "it may be broken");
+
+    // One pin of a swapped pair: where the other's wire goes is not known yet.
+    let mut trace = Trace::new(Harness::new(&circuit));
+    for _ in 0..2 {
+        trace.found(probe("pto-plug.F", "seat-switch-plug.C", &ALL_OFF, silent)).expect("an entry");
+        trace.found(probe("pto-plug.F", "seat-switch-plug.A", &ALL_OFF, beep)).expect("an entry");
+    }
+    let standing = trace.standing();
+    let swapped = |f: &TraceFinding| matches!(f, TraceFinding::Swapped(..));
+    assert!(!standing.findings.iter().any(swapped) && !standing.half_swapped.is_empty());
+    assert!(!trace.leaves_nothing(&standing));
+    let written = trace.written(&standing);
+    for at in ["seat-switch-plug.A", "seat-switch-plug.C", "pto-plug.F"] {
+        assert_eq!(wires_at(&written, at), wires_at(&drawn, at));
+    }
+}
+
+#[test]
+fn a_wire_found_in_another_pin_is_moved_there_once() {
+    let drawn = document("dunmarrow-z-52");
+    let circuit = compiled(&drawn);
+    let mut trace = Trace::new(Harness::new(&circuit));
+    let beep = Reading::Buzz(true);
+    for _ in 0..2 {
+        let silent = Reading::Buzz(false);
+        trace.found(probe("key-plug.S", "pto-plug.A", &ALL_OFF, silent)).expect("an entry");
+    }
+    // It is on the orange net; three of that net's pins beep.
+    for at in ["pto-plug.C", "key-plug.A", "seat-switch-plug.A"] {
+        trace.found(probe("key-plug.S", at, &ALL_OFF, beep)).expect("an entry");
+        trace.found(probe("key-plug.S", at, &ALL_OFF, beep)).expect("an entry");
+        trace.found(probe("key-plug.A", "pto-plug.C", &ALL_OFF, beep)).expect("an entry");
+    }
+    let standing = trace.standing();
+    let joined = |f: &&TraceFinding| matches!(f, TraceFinding::Joined(..));
+    assert_eq!(standing.findings.iter().filter(joined).count(), 1, "{:?}", standing.findings);
+    let written = trace.written(&standing);
+    assert_eq!(wires_at(&written, "key-plug.S").len(), 1, "{:?}", standing.findings);
+}
+
+#[test]
+fn the_largest_machine_is_traced_too() {
+    let text = library::large::large(6);
+    let circuit = Circuit::compile(&Machine::read(&text).expect("a sound machine"));
+    let mut trace = Trace::new(Harness::new(&circuit));
+    for turn in 0..6 {
+        let step = trace.next(None).expect("a step");
+        // Nobody can make sense of it: every other answer is wrong.
+        let reading = match step.instrument {
+            Instrument::Ohmmeter => Reading::Ohms((turn % 2 == 0).then_some(0.2)),
+            _ => Reading::Buzz(turn % 2 == 0),
+        };
+        let entry = step.entry(&trace, reading);
+        trace.found(entry).expect("an entry");
+    }
+    assert_eq!(trace.standing().links.len(), trace.harness().links().len());
 }

@@ -179,3 +179,29 @@ async fn two_people_at_once_share_one_trace_and_a_changed_machine_sets_aside_wha
     assert_eq!(view["set_aside"], 1, "{view:#}");
     assert_eq!(view["entries"].as_array().unwrap().len(), 2, "both are kept");
 }
+
+#[tokio::test]
+async fn a_broken_wire_stays_to_be_looked_into_when_the_rest_is_kept() {
+    let server = Server::start().await;
+    let probe = |red: &str, typed: &str| {
+        json!({"kind": "probe", "red": red, "black": "pto-plug.A", "instrument": "buzzer",
+            "typed": typed, "off": ["key-plug", "pto-plug"]})
+    };
+    for typed in ["no beep", "no beep"] {
+        record(&server, Uuid::now_v7(), &probe("key-plug.S", typed)).await;
+    }
+    assert_eq!(standing(&server).await["to_keep"], false, "nothing of it goes into the drawing");
+    let color = json!({"kind": "color", "at": "key-plug.S", "color": "pink"});
+    let view = record(&server, Uuid::now_v7(), &color).await.1;
+    assert_eq!(view["to_keep"], true, "a color is something to keep");
+    assert_eq!(server.post(&format!("{AT}/keep"), &json!({})).await.0, 200);
+    let view = standing(&server).await;
+    assert_eq!((&view["revision"], &view["to_keep"]), (&json!(2), &json!(false)));
+    assert_eq!(view["findings"][0]["kind"], "not-there", "{:#}", view["findings"]);
+    // What a machine has not is not spoken of; a place's own caution is.
+    assert_eq!((&view["battery"], &view["key"]), (&json!(true), &json!(true)));
+    let walk = server.json("/api/v1/machines/hexley-walk-50/trace").await;
+    assert_eq!((&walk["battery"], &walk["key"]), (&json!(false), &json!(false)));
+    let first = server.json("/api/v1/machines/dunmarrow-z-60m/trace?circuit=crank").await;
+    assert!(!first["step"]["cautions"].as_array().unwrap().is_empty(), "{:#}", first["step"]);
+}

@@ -64,7 +64,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     let trace = Trace::with(Harness::new(&circuit), log)
         .map_err(|(index, error)| anyhow::anyhow!("entry {}: {error}", index + 1))?;
     if arguments.write {
-        println!("{}", serde_json::to_string_pretty(&trace.written())?);
+        println!("{}", serde_json::to_string_pretty(&trace.written(&trace.standing()))?);
         return Ok(ExitCode::SUCCESS);
     }
     print_standing(&trace);

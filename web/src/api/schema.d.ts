@@ -989,8 +989,9 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Writes what was traced into the machine's drawing, as its newest revision, and ends the trace. What reads
-         *     as if battery positive went straight to ground is not written.
+         * Writes what was traced into the machine's drawing, as its newest revision. The trace ends where that says all:
+         *     a wire that may be broken, or pins of which half a swap was shown, stay to be looked into. What reads as if
+         *     battery positive went straight to ground is not written.
          */
         post: operations["keep_trace"];
         delete?: never;
@@ -2203,12 +2204,16 @@ export interface components {
         Grade: "not-open" | "under-load";
         /** @description How far a harness is traced. */
         HarnessTraceView: {
+            /** @description It has a battery, whose clamp comes off first, ... */
+            battery: boolean;
             circuits: components["schemas"]["CircuitTracedView"][];
             /** @description Every end that a probe reaches, to choose from. */
             ends: components["schemas"]["TraceEnd"][];
             /** @description What was found, the last first, struck entries too. */
             entries: components["schemas"]["TraceEntryView"][];
             findings: components["schemas"]["TraceFindingView"][];
+            /** @description ... and a key, which comes out. */
+            key: boolean;
             /** @description Every wire, and every joint of terminals that are one piece of metal. */
             links: components["schemas"]["TraceLinkView"][];
             make: string;
@@ -3860,11 +3865,13 @@ export interface components {
             wire?: string | null;
         };
         TraceStepView: {
-            /** @description It was measured before, and the readings do not agree. */
+            /** @description It was measured before, and one reading is not enough. */
             again: boolean;
             /** @description A beep is what the drawing says. */
             beeps: boolean;
             black: components["schemas"]["TraceEnd"];
+            /** @description What to mind at the places where its hands are. */
+            cautions: string[];
             instrument: components["schemas"]["Instrument"];
             /** Format: double */
             minutes: number;

@@ -606,6 +606,17 @@ impl<'c> Trace<'c> {
         all
     }
 
+    /// Whether a link that is not there most likely goes somewhere else, rather than nowhere.
+    pub(super) fn goes_elsewhere(&self, ends: (usize, usize)) -> bool {
+        let best = self.best();
+        let links = &self.wirings[best.wiring].links;
+        best.edits.iter().any(|edit| match *edit {
+            Edit::Reroute(link, ..) => links[link].0 == ends,
+            Edit::Move(end, _) => end == ends.0 || end == ends.1,
+            _ => false,
+        })
+    }
+
     /// Wires that only the wiring of a hypothesis has, not that of the likeliest.
     pub(super) fn links_only_of(&self, of: &Hypothesis) -> Vec<(usize, usize)> {
         let best = &self.wirings[self.best().wiring].links;

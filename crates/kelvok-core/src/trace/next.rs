@@ -41,7 +41,7 @@ pub struct TraceStep {
     pub instrument: Instrument,
     /// Whether it beeps, if it is as it most likely is.
     pub beeps: bool,
-    /// It was looked at before, and the readings do not hang together.
+    /// It was looked at before, and one reading is not enough.
     pub again: bool,
     /// A guess: where a wire may go whose other end was not found.
     pub search: bool,

@@ -1,6 +1,7 @@
 //! How far a harness is traced, and where it is not as drawn.
 
 use super::belief::{Edit, KNOWN, Looks, NOT_THERE, Trace};
+use super::pieces::Pieces;
 use crate::circuit::{ElementId, NodeId};
 use crate::interlock::{Ladder, Track};
 use crate::machine::NamedCircuit;
@@ -59,6 +60,8 @@ pub struct Traced {
     pub supply_grounded: bool,
     /// Entries, by index into the log, that nothing but a slip explains.
     pub slips: Vec<usize>,
+    /// Pins whose wires may be swapped: half of it was shown, and what follows depends on the other half.
+    pub half_swapped: BTreeSet<usize>,
 }
 
 impl Trace<'_> {
@@ -66,8 +69,10 @@ impl Trace<'_> {
     pub fn standing(&self) -> Traced {
         let links = self.harness().links();
         let states: Vec<LinkState> = links.iter().map(|l| self.state(l.ends)).collect();
+        let (findings, half_swapped) = self.findings(&states);
         Traced {
-            findings: self.findings(&states),
+            findings,
+            half_swapped,
             circuits: self.circuits(&states),
             supply_grounded: self.supply_grounded(),
             slips: self.slips(),
@@ -95,35 +100,52 @@ impl Trace<'_> {
         self.probed.iter().filter(|p| both(p.ends)).count()
     }
 
-    fn findings(&self, states: &[LinkState]) -> Vec<TraceFinding> {
+    /// What is not as drawn, and the pins of swaps that are only half shown.
+    fn findings(&self, states: &[LinkState]) -> (Vec<TraceFinding>, BTreeSet<usize>) {
         let mut found = Vec::new();
         let (best, drawn) = (self.best(), self.drawn_labels());
         let links = self.harness().links();
-        let mut told: BTreeSet<usize> = BTreeSet::new();
+        let (mut told, mut half) = (BTreeSet::new(), BTreeSet::new());
         for edit in &best.edits {
             let Edit::Swap(a, b) = *edit else { continue };
-            // Both were looked at, and what they are drawn to be joined with is not there.
-            let moved = |end: usize| {
-                let own = |i: &usize| links[*i].ends.0 == end || links[*i].ends.1 == end;
-                let mut own = (0..links.len()).filter(own).peekable();
-                own.peek().is_none() || own.any(|i| states[i] == LinkState::NotThere)
+            // What either is drawn to be joined with is not there, and is at the other one.
+            let own = |end: usize| {
+                let at = move |i: &usize| links[*i].ends.0 == end || links[*i].ends.1 == end;
+                (0..links.len()).filter(at)
             };
-            if moved(a) && moved(b) {
+            let far = |i: usize, end: usize| match links[i].ends {
+                (a, b) if a == end => b,
+                (a, _) => a,
+            };
+            let moved = |end: usize, to: usize| {
+                own(end).next().is_none()
+                    || own(end).any(|i| {
+                        states[i] == LinkState::NotThere && self.joined(to, far(i, end)) >= KNOWN
+                    })
+            };
+            if moved(a, b) && moved(b, a) {
                 found.push(TraceFinding::Swapped(a, b));
                 told.extend([a, b]);
+            } else {
+                half.extend([a, b]);
             }
         }
         found.extend(self.wired());
         let as_open = self.in_wiring(best.wiring);
+        let mut pieces = Pieces::new(drawn.len());
+        for ends in self.likely_links().filter(|(a, b)| best.labels[*a] == best.labels[*b]) {
+            pieces.join(ends);
+        }
         for probed in &self.probed {
             let (a, b) = (probed.ends.0.min(probed.ends.1), probed.ends.0.max(probed.ends.1));
             let joined = matches!(probed.looks, Looks::Beep | Looks::Wire);
             let new = drawn[a] != drawn[b] && as_open[a] != as_open[b];
-            let finding = TraceFinding::Joined(a, b);
             let by_swap = told.contains(&a) || told.contains(&b);
-            if joined && new && !by_swap && !found.contains(&finding) && self.joined(a, b) >= KNOWN
-            {
-                found.push(finding);
+            // Two ends of one net that both beep to a third are one wire more, not two.
+            let known = pieces.of(a) == pieces.of(b);
+            if joined && new && !by_swap && !known && self.joined(a, b) >= KNOWN {
+                pieces.join((a, b));
+                found.push(TraceFinding::Joined(a, b));
             }
         }
         for (index, link) in links.iter().enumerate() {
@@ -134,7 +156,7 @@ impl Trace<'_> {
                 found.push(TraceFinding::NotThere(index));
             }
         }
-        found
+        (found, half)
     }
 
     /// What the readings settle of the ways that the document leaves open.

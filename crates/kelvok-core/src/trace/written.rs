@@ -1,7 +1,7 @@
 //! What was traced, written into the machine's document.
 
 use super::belief::Trace;
-use super::standing::{LinkState, TraceFinding};
+use super::standing::{LinkState, TraceFinding, Traced};
 use crate::machine::{MachineDocument, Provenance};
 use std::collections::BTreeSet;
 
@@ -9,9 +9,11 @@ impl Trace<'_> {
     /// The machine's document with what was traced: wires shown to be there are known from tracing, pins and
     /// wires are where they were found, what was left open is settled as far as it was shown, colors are
     /// those that were seen. A wire that was drawn and not found stays: it may be broken.
-    pub fn written(&self) -> MachineDocument {
+    ///
+    /// Of two pins that may be swapped nothing is written before both halves were shown: half of it would join
+    /// what is not.
+    pub fn written(&self, standing: &Traced) -> MachineDocument {
         let harness = self.harness();
-        let standing = self.standing();
         let mut document = harness.circuit().document().clone();
         let wires: BTreeSet<String> = harness
             .links()
@@ -27,23 +29,14 @@ impl Trace<'_> {
             }
         }
         let at = |end: usize| harness.ends()[end].terminals[0].clone();
-        for finding in &standing.findings {
+        for finding in standing.findings.iter().filter(|f| self.is_written(standing, f)) {
             let change = match finding {
                 TraceFinding::Swapped(a, b) => format!("{}=swapped:{}", at(*a), at(*b)),
                 TraceFinding::Joined(a, b) => format!("{}=touches:{}", at(*a), at(*b)),
                 TraceFinding::NotThere(link) => {
-                    let (a, b) = harness.links()[*link].ends;
-                    let elsewhere = standing.findings.iter().any(|f| match f {
-                        TraceFinding::Joined(x, y) => [x, y].iter().any(|e| **e == a || **e == b),
-                        _ => false,
-                    });
-                    match harness.links()[*link].wire {
-                        Some(wire) if elsewhere => {
-                            let id = &harness.circuit().document().wires[wire].id;
-                            format!("{id}=open")
-                        }
-                        _ => continue,
-                    }
+                    let wire = harness.links()[*link].wire;
+                    let wire = wire.map(|w| &harness.circuit().document().wires[w].id);
+                    wire.map(|id| format!("{id}=open")).unwrap_or_default()
                 }
                 TraceFinding::Wired(..) => continue,
             };
@@ -61,6 +54,30 @@ impl Trace<'_> {
         }
         self.write_colors(&mut document);
         document
+    }
+
+    /// Whether the drawing can say all that was found: afterwards nothing is left to be looked into.
+    pub fn leaves_nothing(&self, standing: &Traced) -> bool {
+        standing.half_swapped.is_empty()
+            && standing.findings.iter().all(|f| self.is_written(standing, f))
+    }
+
+    /// Whether a finding goes into the drawing.
+    fn is_written(&self, standing: &Traced, finding: &TraceFinding) -> bool {
+        let half = |a: usize, b: usize| [a, b].iter().any(|e| standing.half_swapped.contains(e));
+        match *finding {
+            TraceFinding::Swapped(..) | TraceFinding::Wired(..) => true,
+            TraceFinding::Joined(a, b) => !half(a, b),
+            TraceFinding::NotThere(link) => {
+                let own = &self.harness().links()[link];
+                let (a, b) = own.ends;
+                let found = standing.findings.iter().any(|f| match *f {
+                    TraceFinding::Joined(x, y) => [x, y].iter().any(|e| *e == a || *e == b),
+                    _ => false,
+                });
+                own.wire.is_some() && !half(a, b) && found && self.goes_elsewhere(own.ends)
+            }
+        }
     }
 
     fn write_colors(&self, document: &mut MachineDocument) {

@@ -188,7 +188,7 @@ impl Truth {
         }
         // What is written afterwards joins the ends as they are.
         // A wire that was found nowhere is said to be, and stays in the document.
-        let mut document = trace.written();
+        let mut document = trace.written(&standing);
         for finding in &standing.findings {
             if let TraceFinding::NotThere(link) = finding
                 && let Some(wire) = harness.links()[*link].wire

@@ -30,6 +30,7 @@ function measure() {
     beeps: from.net === to.net,
     again: false,
     search: false,
+    cautions: [],
     minutes: 0,
   })
 }

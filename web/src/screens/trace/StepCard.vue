@@ -7,15 +7,32 @@ import { endWords, takeOffWords } from '../../words/trace'
 import ColorPick from './ColorPick.vue'
 
 /** One measurement: what to take off, where the two probes go, and what the meter does. */
-const props = defineProps<{ step: TraceStepView; busy: boolean }>()
+const props = defineProps<{
+  step: TraceStepView
+  busy: boolean
+  /** It has a battery, and a key. */
+  battery: boolean
+  hasKey: boolean
+}>()
 const emit = defineEmits<{ found: [found: FoundOfHarness] }>()
 
 const inOhms = ref(false)
+/** Machines without a battery or a key are told of none. */
+const safe = computed(() =>
+  [
+    SAY.trace.engineOff,
+    props.hasKey && SAY.trace.keyOut,
+    props.battery && SAY.trace.batteryOff,
+    SAY.trace.leaveItSo,
+  ]
+    .filter(Boolean)
+    .join(' '),
+)
 const graded = computed(() => inOhms.value && props.step.instrument === 'ohmmeter')
 const typed = ref('')
 const field = ref<HTMLInputElement>()
 const card = ref<HTMLElement>()
-const key = computed(() => `${props.step.red.terminal} ${props.step.black.terminal}`)
+const at = computed(() => `${props.step.red.terminal} ${props.step.black.terminal}`)
 watch(
   () => props.step,
   async (step, before) => {
@@ -68,8 +85,9 @@ const probes = computed((): ['red' | 'black', TraceEnd][] => [
 </script>
 
 <template>
-  <section ref="card" class="card" tabindex="-1" :aria-label="SAY.trace.step" :data-step="key">
-    <p class="caution">{{ SAY.trace.caution }}</p>
+  <section ref="card" class="card" tabindex="-1" :aria-label="SAY.trace.step" :data-step="at">
+    <p class="caution">{{ safe }}</p>
+    <p v-for="c in step.cautions" :key="c" class="caution">{{ c }}</p>
     <p v-if="step.again" class="why">{{ SAY.trace.repeat }}</p>
     <p v-else-if="step.search" class="why">{{ SAY.trace.lookingForIt }}</p>
     <div v-if="step.pull.length" class="off">

@@ -15,6 +15,7 @@ import FoundPanel from './FoundPanel.vue'
 import OwnPair from './OwnPair.vue'
 import StepCard from './StepCard.vue'
 import WireStates from './WireStates.vue'
+import { beeps, useLifted } from './useLifted'
 import { useTrace } from './useTrace'
 
 const props = defineProps<{ name: string }>()
@@ -43,11 +44,12 @@ async function found(what: FoundOfHarness) {
 }
 
 const instrument = computed(() => step.value?.instrument)
-/** A beep is taken by itself. No beep is what a meter shows between two measurements, too: that is tapped. */
+/** A beep is taken by itself, once the probes were off the last pins. No beep is what a meter shows between two
+ * measurements, too: that is tapped. */
 const meter = useMeter(person, instrument, (typed) => {
-  const ohms = Number.parseFloat(typed)
-  if (step.value && (typed === 'beep' || ohms < 30)) void found(probe(step.value, typed))
+  if (step.value && lifted.value && beeps(typed)) void found(probe(step.value, typed))
 })
+const lifted = useLifted(step, meter.live)
 function probe({ red, black, off, instrument }: TraceStepView, typed: string): FoundOfHarness {
   return { kind: 'probe', red: red.terminal, black: black.terminal, instrument, typed, off }
 }
@@ -89,7 +91,15 @@ useShortcuts((key) => {
     </div>
     <div class="two">
       <div class="now">
-        <StepCard v-if="step" ref="card" :step="step" :busy="outbox.busy.value" @found="found" />
+        <StepCard
+          v-if="step"
+          ref="card"
+          :step="step"
+          :battery="view.battery"
+          :has-key="view.key"
+          :busy="outbox.busy.value"
+          @found="found"
+        />
         <p v-else class="empty" role="status">{{ SAY.trace.nothingLeft }}</p>
         <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
         <UnsentNotice :outbox="outbox" :points="[]" />

@@ -21,8 +21,9 @@ pub struct TraceKept {
     pub revision: i32,
 }
 
-/// Writes what was traced into the machine's drawing, as its newest revision, and ends the trace. What reads
-/// as if battery positive went straight to ground is not written.
+/// Writes what was traced into the machine's drawing, as its newest revision. The trace ends where that says all:
+/// a wire that may be broken, or pins of which half a swap was shown, stay to be looked into. What reads as if
+/// battery positive went straight to ground is not written.
 #[utoipa::path(post, operation_id = "keep_trace", path = "/machines/{name}/trace/keep",
     params(("name" = String, Path)),
     responses((status = 200, body = TraceKept), (status = 404, body = Problem),
@@ -41,15 +42,19 @@ pub async fn keep(
     let circuit = known.circuit().clone();
     let written = aside(move || {
         let standing = Standing::new(&circuit, &entries)?;
-        let grounded = standing.trace.standing().supply_grounded;
-        Ok::<_, Problem>((!grounded).then(|| standing.trace.written()))
+        let trace = &standing.trace;
+        let traced = trace.standing();
+        let written = (trace.written(&traced), trace.leaves_nothing(&traced));
+        Ok::<_, Problem>((!traced.supply_grounded).then_some(written))
     })
     .await??;
-    let Some(document) = written else {
+    let Some((document, whole)) = written else {
         let sentence = "Your readings put battery + straight to ground. Measure that again first.";
         return Err(Problem::new(StatusCode::CONFLICT, sentence));
     };
     let kept = keep_document(&app, &known.name, &document).await?;
-    app.store.end_trace(trace.id).await?;
+    if whole {
+        app.store.end_trace(trace.id).await?;
+    }
     Ok(Json(TraceKept { revision_id: kept.id, revision: kept.revision }))
 }

@@ -3,8 +3,8 @@
 use crate::http::problem::Problem;
 use crate::machines::harness::{EndView, Harness as Drawing};
 use kelvok_core::circuit::{Circuit, Instrument, Reading};
-use kelvok_core::machine::Provenance;
-use kelvok_core::trace::{Harness, LinkState, Trace, TraceEntry, TraceFinding, Traced};
+use kelvok_core::machine::{MachineDocument, PartKind};
+use kelvok_core::trace::{Harness, LinkState, Trace, TraceEntry, TraceFinding, TraceStep, Traced};
 use kelvok_store::LogEntry;
 use serde::Serialize;
 use std::collections::BTreeSet;
@@ -35,6 +35,10 @@ pub struct HarnessTraceView {
     pub off: Vec<TakenOffView>,
     /// Something is to be written into the drawing.
     pub to_keep: bool,
+    /// It has a battery, whose clamp comes off first, ...
+    pub battery: bool,
+    /// ... and a key, which comes out.
+    pub key: bool,
 }
 
 /// Somewhere that wires end.
@@ -75,10 +79,12 @@ pub struct TraceStepView {
     pub off: Vec<String>,
     /// A beep is what the drawing says.
     pub beeps: bool,
-    /// It was measured before, and the readings do not agree.
+    /// It was measured before, and one reading is not enough.
     pub again: bool,
     /// A guess where a wire goes that was not found.
     pub search: bool,
+    /// What to mind at the places where its hands are.
+    pub cautions: Vec<String>,
     pub minutes: f64,
 }
 
@@ -217,6 +223,7 @@ impl<'c> Standing<'c> {
                 beeps: step.beeps,
                 again: step.again,
                 search: step.search,
+                cautions: names.cautions(&step),
                 minutes: step.minutes,
             }),
             circuits: standing
@@ -240,21 +247,18 @@ impl<'c> Standing<'c> {
             set_aside: self.set_aside,
             ends: (0..harness.ends().len()).map(|e| names.end(e)).collect(),
             off: off.iter().map(|p| names.off(*p)).collect(),
-            to_keep: to_keep(&standing, harness),
+            to_keep: to_keep(&self.trace, &standing),
+            battery: harness.circuit().posts().is_some(),
+            key: document.parts.iter().any(|p| p.kind == PartKind::KeySwitch),
             links: links.collect(),
         }
     }
 }
 
 /// Whether the drawing would be another one afterwards.
-fn to_keep(standing: &Traced, harness: &Harness<'_>) -> bool {
-    let known = [Provenance::Traced, Provenance::Proved, Provenance::Measured];
-    let newly =
-        harness.links().iter().zip(&standing.links).any(|(l, s)| {
-            *s == LinkState::Traced && l.wire.is_some() && !known.contains(&l.source)
-        });
-    let otherwise = |f: &TraceFinding| !matches!(f, TraceFinding::NotThere(_));
-    newly || standing.findings.iter().any(otherwise)
+fn to_keep(trace: &Trace<'_>, standing: &Traced) -> bool {
+    let value = |document: &MachineDocument| serde_json::to_value(document).ok();
+    value(&trace.written(standing)) != value(trace.harness().circuit().document())
 }
 
 struct Names<'a, 'c> {
@@ -297,6 +301,24 @@ impl Names<'_, '_> {
             cover: place.and_then(|p| p.cover.clone()),
             fuse: own.mates.is_empty(),
         }
+    }
+
+    fn cautions(&self, step: &TraceStep) -> Vec<String> {
+        let harness = self.trace.harness();
+        let circuit = harness.circuit();
+        let drawing = self.drawing();
+        let behind = |off: &usize| {
+            let own = harness.ends().iter().find(|e| e.off == Some(*off));
+            own.map(|e| e.part)
+        };
+        let probes = [step.red, step.black].map(|e| harness.ends()[e].part);
+        let mut said: Vec<String> = Vec::new();
+        for part in probes.into_iter().chain(step.pull.iter().filter_map(behind)) {
+            let place = drawing.place(circuit.part(part));
+            let caution = place.and_then(|p| p.caution.clone());
+            said.extend(caution.filter(|c| !said.contains(c)));
+        }
+        said
     }
 
     fn finding(&self, finding: &TraceFinding) -> TraceFindingView {
