@@ -6,9 +6,9 @@ mod library;
 use kelvok_core::circuit::{Circuit, Instrument, Reading};
 use kelvok_core::describe::{describe, looks};
 use kelvok_core::interlock::{InterlockTable, Judge};
-use kelvok_core::machine::{LIBRARY, Machine, MachineDocument, Provenance};
+use kelvok_core::machine::{BUZZER_OHMS, LIBRARY, Machine, MachineDocument, Provenance};
 use kelvok_core::trace::{Harness, LinkState, Trace, TraceEntry, TraceError, TraceFinding};
-use kelvok_core::trial::{Known, Miswired, TraceOutcome, try_tracing};
+use kelvok_core::trial::{Known, Miswired, TraceOutcome, ohms_between, try_tracing};
 
 fn compiled(document: &MachineDocument) -> Circuit {
     let text = serde_json::to_string(document).expect("a document");
@@ -26,26 +26,25 @@ fn total(outcomes: &[TraceOutcome], of: impl Fn(&TraceOutcome) -> usize) -> usiz
 
 /// What a true harness answers to every step, until nothing is left to measure.
 fn traced<'c>(drawn: &'c Circuit, truth: &Circuit) -> Trace<'c> {
+    traced_for(drawn, truth, None)
+}
+
+/// The same, for one circuit of it.
+fn traced_for<'c>(drawn: &'c Circuit, truth: &Circuit, only: Option<&str>) -> Trace<'c> {
     let mut trace = Trace::new(Harness::new(drawn));
     for _ in 0..300 {
-        let Some(step) = trace.next(None) else { return trace };
-        let reads = beeps(truth, &trace, (step.red, step.black));
+        let Some(step) = trace.next(only) else { return trace };
+        let at = |end: usize| trace.harness().ends()[end].terminals[0].as_str();
+        let parts = step.off.iter().map(|p| trace.harness().circuit().part(*p).id.clone());
+        let ohms = ohms_between(truth, at(step.red), at(step.black), &parts.collect::<Vec<_>>());
         let reading = match step.instrument {
-            Instrument::Ohmmeter => Reading::Ohms(reads.then_some(0.2)),
-            _ => Reading::Buzz(reads),
+            Instrument::Ohmmeter => Reading::Ohms(ohms.map(|o| o + 0.05)),
+            _ => Reading::Buzz(ohms.is_some_and(|o| o < BUZZER_OHMS)),
         };
         let entry = step.entry(&trace, reading);
         trace.found(entry).expect("an entry of this machine");
     }
     panic!("it never ends");
-}
-
-/// Whether two ends are joined in the true harness, which is asked by its own nets.
-fn beeps(truth: &Circuit, trace: &Trace<'_>, (a, b): (usize, usize)) -> bool {
-    let own = Harness::new(truth);
-    let nets = Trace::new(Harness::new(truth)).nets().to_vec();
-    let at = |e: usize| own.end(&trace.harness().ends()[e].terminals[0]).map(|e| nets[e]);
-    at(a) == at(b)
 }
 
 #[test]
@@ -99,6 +98,45 @@ fn a_swapped_pair_of_pins_is_found_and_the_drawing_put_right() {
     // Traced again with its own drawing, nothing is otherwise.
     let again = traced(&written, &truth);
     assert_eq!(again.standing().findings, []);
+}
+
+#[test]
+fn a_swap_is_found_whole_while_one_circuit_is_traced() {
+    let mut found = 0;
+    for name in ["dunmarrow-z-52", "pellwick-gt-46", "tarnbeck-t-40"] {
+        let drawn = document(name);
+        let circuit = compiled(&drawn);
+        let harness = Harness::new(&circuit);
+        let plugs = ["seat-switch-plug", "pto-plug", "key-plug"];
+        let pins = [("A", "C"), ("A", "B"), ("B", "D"), ("S", "M")];
+        for (plug, (a, b)) in plugs.iter().flat_map(|plug| pins.map(|pins| (plug, pins))) {
+            let (a, b) = (format!("{plug}.{a}"), format!("{plug}.{b}"));
+            if harness.end(&a).is_none() || harness.end(&b).is_none() {
+                continue;
+            }
+            let change = format!("{a}=swapped:{b}");
+            let document = drawn.corrected(&[change], "", Provenance::Drawing);
+            let truth = compiled(&document);
+            for only in &drawn.circuits {
+                let trace = traced_for(&circuit, &truth, Some(&only.id));
+                let standing = trace.standing();
+                let what = format!("{name}, {a} and {b}, {}: {:?}", only.id, standing.findings);
+                assert!(standing.half_swapped.is_empty(), "{what}");
+                match standing.findings[..] {
+                    [] => {}
+                    [TraceFinding::Swapped(..)] => {
+                        // Or the other ends of the same two wires, which is the same.
+                        let written = compiled(&trace.written(&standing));
+                        let again = traced(&written, &truth);
+                        assert_eq!(again.standing().findings, [], "{what}");
+                        found += 1;
+                    }
+                    _ => panic!("{what}"),
+                }
+            }
+        }
+    }
+    assert!(found > 20, "{found} found");
 }
 
 #[test]

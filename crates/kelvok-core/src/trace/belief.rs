@@ -5,23 +5,19 @@
 //! the readings' under it. The cheapest are searched for from what the readings contradict; two ends are known
 //! to be joined, or apart, by as much as the cheapest hypothesis that says otherwise costs more.
 
-use super::entry::TraceEntry;
+use super::entry::{TraceEntry, TraceError};
 use super::harness::Harness;
-use super::lookalikes::{Lookalike, WIRE_OHMS, Way};
+use super::lookalikes::{Lookalike, Way};
+use super::looks::{Looks, looks, shown};
 use super::pieces::Pieces;
 use super::wired::{Wired, doubt, wirings};
-use crate::circuit::{Instrument, Reading};
-use crate::machine::{BUZZER_OHMS, OHMMETER_LIMIT_OHMS, Provenance};
+use crate::machine::Provenance;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Chance that a hand slips: half of the time the probe does not touch, else it is on the neighbor.
 const SLIP: f64 = 0.02;
 /// A meter that shows anything else than what is there.
 const FLOOR: f64 = 1e-4;
-/// A good wire that reads like something else: a bad joint.
-const BAD_JOINT: f64 = 0.01;
-/// Diode range: volts under which it is a wire.
-const WIRE_VOLTS: f64 = 0.05;
 
 /// Costs of errors of a drawing, in nats. The marks' are in [`doubt`].
 const SWAPPED: f64 = 5.0;
@@ -51,35 +47,6 @@ pub(super) const KNOWN: f64 = 7.5;
 
 /// Nats from which a wire is known not to be where it is drawn: it was silent twice.
 pub(super) const NOT_THERE: f64 = 4.0;
-
-/// Why an entry is none.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[allow(missing_docs)]
-pub enum TraceError {
-    #[error("No wire of this machine ends at \"{0}\".")]
-    NoEnd(String),
-    #[error("Both probes are on the same piece of metal.")]
-    SameEnd,
-    #[error("\"{0}\" is no plug and no fuse of this machine.")]
-    NotOff(String),
-    #[error("Trace with the buzzer, in ohms or in the diode range.")]
-    Instrument,
-    #[error("That is not what this meter setting shows.")]
-    Reading,
-    #[error("Say the color in a word or two.")]
-    Color,
-}
-
-/// What a reading looks like.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Looks {
-    Wire,
-    /// A beep, which may be anything under 30 ohm.
-    Beep,
-    /// Something, and no wire.
-    Through,
-    Open,
-}
 
 /// The probes on two ends.
 #[derive(Clone, Debug)]
@@ -259,7 +226,7 @@ impl<'c> Trace<'c> {
         let way = |(at, wiring): (usize, usize)| {
             let own = &self.wirings[wiring];
             let labels = if at == 0 { &best.labels } else { &own.labels };
-            Way { changes: &own.changes, labels }
+            Way { changes: &own.changes, labels, drawn: &own.labels }
         };
         wirings.into_iter().enumerate().map(way).collect()
     }
@@ -430,13 +397,22 @@ impl<'c> Trace<'c> {
         // What the nets of the two, as they would then be, show to the other one.
         let (like, drawn) = (&probed.like[wiring], &self.wirings[wiring].labels);
         let of = |end: usize, other: usize, ohms: &[f64]| {
-            // What is drawn joined with the other one is on its net in the circuit that was asked.
-            let own = |e: &usize| labels[*e] == labels[end] && drawn[*e] != drawn[other];
+            // What is drawn joined with the other one is on its net in the circuit that was asked. A bare
+            // cavity that none of its drawn net is with any more says nothing of the net that it is on.
+            let own = |e: &usize| {
+                labels[*e] == labels[end]
+                    && drawn[*e] != drawn[other]
+                    && !(self.is_bare(*e, &probed.off) && has_left(*e, labels, drawn))
+            };
             (0..labels.len()).filter(own).map(|e| ohms[e]).reduce(f64::min)
         };
         let ends = [of(a, b, &like.to_black), of(b, a, &like.to_red)];
         let nets = ends.into_iter().flatten().fold(f64::INFINITY, f64::min);
         shown(probed.looks, if ends == [None, None] { like.loose } else { nets })
+    }
+
+    fn is_bare(&self, end: usize, off: &BTreeSet<usize>) -> bool {
+        self.harness.ends()[end].off.is_some_and(|part| off.contains(&part))
     }
 
     /// Looks for the cheapest hypotheses.
@@ -583,8 +559,9 @@ impl<'c> Trace<'c> {
             let rest = best.edits.iter().filter(|e| **e != cut && !alone.contains(e));
             let rest: Vec<Edit> = rest.copied().collect();
             for (from, lost) in [(*a, *b), (*b, *a)] {
-                // One end of every net will do: the likeliest.
-                let mut nets: BTreeMap<u16, (usize, f64)> = BTreeMap::new();
+                // Of a net that it goes to one end will do, the likeliest; with which pin it is swapped shows
+                // at that pin only.
+                let mut places: BTreeMap<(u16, Option<usize>), (usize, f64)> = BTreeMap::new();
                 let rerouted =
                     (0..best.labels.len()).map(|to| (to, Edit::Reroute(index, from, to)));
                 let swapped = self.harness.plug_mates(lost);
@@ -595,25 +572,37 @@ impl<'c> Trace<'c> {
                     }
                     let edits = [rest.as_slice(), &[edit]].concat();
                     let share = (best.cost - self.hypothesis(best.wiring, edits).cost).exp();
-                    let known = nets.entry(best.labels[to]).or_insert((to, share));
+                    let swapped = matches!(edit, Edit::Swap(..)).then_some(to);
+                    let known = places.entry((best.labels[to], swapped)).or_insert((to, share));
                     if share > known.1 {
                         *known = (to, share);
                     }
                 }
-                all.extend(nets.into_values().map(|(to, share)| ((from, to), share)));
+                all.extend(places.into_values().map(|(to, share)| ((from, to), share)));
             }
         }
         all
     }
 
-    /// Whether a link that is not there most likely goes somewhere else, rather than nowhere.
+    /// Whether a link that is not there goes somewhere else, rather than nowhere while another wire that
+    /// nobody drew is there.
     pub(super) fn goes_elsewhere(&self, ends: (usize, usize)) -> bool {
         let best = self.best();
         let links = &self.wirings[best.wiring].links;
-        best.edits.iter().any(|edit| match *edit {
-            Edit::Reroute(link, ..) => links[link].0 == ends,
-            Edit::Move(end, _) => end == ends.0 || end == ends.1,
-            _ => false,
+        best.edits.iter().any(|edit| {
+            let apart = match *edit {
+                Edit::Reroute(link, from, to) if links[link].0 == ends => {
+                    [Edit::Cut(link), Edit::Merge(from.min(to), from.max(to))]
+                }
+                Edit::Move(end, to) if end == ends.0 || end == ends.1 => {
+                    [Edit::Alone(end), Edit::Merge(end.min(to), end.max(to))]
+                }
+                _ => return false,
+            };
+            let others = best.edits.iter().filter(|e| *e != edit).copied();
+            let mut edits: Vec<Edit> = others.chain(apart).collect();
+            edits.sort_by_key(|e| !matches!(e, Edit::Cut(_)));
+            self.hypothesis(best.wiring, edits).cost - best.cost >= NOT_THERE
         })
     }
 
@@ -630,39 +619,8 @@ impl<'c> Trace<'c> {
     }
 }
 
-/// How likely a reading is to look so where the circuit has these ohms.
-fn shown(looks: Looks, ohms: f64) -> f64 {
-    let wire = ohms < WIRE_OHMS;
-    match looks {
-        Looks::Beep => f64::from(ohms < BUZZER_OHMS),
-        Looks::Open => f64::from(ohms > OHMMETER_LIMIT_OHMS),
-        // A good wire may read like something else: a bad joint.
-        Looks::Wire if wire => 1.0 - BAD_JOINT,
-        Looks::Wire => 0.0,
-        Looks::Through if wire => BAD_JOINT,
-        Looks::Through => f64::from(ohms <= OHMMETER_LIMIT_OHMS).max(BAD_JOINT),
-    }
-}
-
-fn looks(instrument: Instrument, reading: Reading) -> Result<Looks, TraceError> {
-    match (instrument, reading) {
-        (Instrument::Buzzer, Reading::Buzz(true)) => Ok(Looks::Beep),
-        (Instrument::Buzzer, Reading::Buzz(false)) => Ok(Looks::Open),
-        (Instrument::Ohmmeter, Reading::Ohms(None)) => Ok(Looks::Open),
-        (Instrument::Ohmmeter, Reading::Ohms(Some(ohms))) if ohms < 0.0 || !ohms.is_finite() => {
-            Err(TraceError::Reading)
-        }
-        (Instrument::Ohmmeter, Reading::Ohms(Some(ohms))) if ohms < WIRE_OHMS => Ok(Looks::Wire),
-        (Instrument::DiodeRange, Reading::Drop(None)) => Ok(Looks::Open),
-        (Instrument::DiodeRange, Reading::Drop(Some(volts))) if volts.abs() < WIRE_VOLTS => {
-            Ok(Looks::Wire)
-        }
-        (Instrument::Ohmmeter, Reading::Ohms(_)) | (Instrument::DiodeRange, Reading::Drop(_)) => {
-            Ok(Looks::Through)
-        }
-        (Instrument::Buzzer | Instrument::Ohmmeter | Instrument::DiodeRange, _) => {
-            Err(TraceError::Reading)
-        }
-        _ => Err(TraceError::Instrument),
-    }
+/// Whether an end is with none of those that it is drawn with.
+fn has_left(end: usize, labels: &[u16], drawn: &[u16]) -> bool {
+    let mut with = (0..labels.len()).filter(|e| *e != end && drawn[*e] == drawn[end]).peekable();
+    with.peek().is_some() && with.all(|e| labels[e] != labels[end])
 }

@@ -35,3 +35,21 @@ pub enum TraceEntry {
         at: String,
     },
 }
+
+/// Why an entry is none.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum TraceError {
+    #[error("No wire of this machine ends at \"{0}\".")]
+    NoEnd(String),
+    #[error("Both probes are on the same piece of metal.")]
+    SameEnd,
+    #[error("\"{0}\" is no plug and no fuse of this machine.")]
+    NotOff(String),
+    #[error("Trace with the buzzer, in ohms or in the diode range.")]
+    Instrument,
+    #[error("That is not what this meter setting shows.")]
+    Reading,
+    #[error("Say the color in a word or two.")]
+    Color,
+}

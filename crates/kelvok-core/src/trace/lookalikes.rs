@@ -31,6 +31,8 @@ pub(super) struct Way<'a> {
     pub changes: &'a [Change],
     /// By end its net.
     pub labels: &'a [u16],
+    /// The same without errors of the drawing, as the circuit that is asked has it.
+    pub drawn: &'a [u16],
 }
 
 impl Harness<'_> {
@@ -178,13 +180,28 @@ impl Harness<'_> {
         let off_now = self.taken_off(off);
         let Some((likeliest, others)) = ways.split_first() else { return Vec::new() };
         let changes = [likeliest.changes, &off_now].concat();
-        let labels = likeliest.labels;
+        let (labels, drawn) = (likeliest.labels, likeliest.drawn);
         let beside = |end: usize, other: usize| {
-            let apart = |m: &usize| labels[*m] != labels[end] && labels[*m] != labels[other];
-            let beside: Vec<usize> = self.plug_mates(end).filter(apart).collect();
-            if beside.is_empty() { Vec::new() } else { self.ohms(&changes, other, &beside) }
+            // Where its net is found to go is asked, not only where it is drawn.
+            let mut nets: Vec<usize> = Vec::new();
+            let found = (0..labels.len()).filter(|e| labels[*e] == labels[other]);
+            for e in [other].into_iter().chain(found) {
+                if nets.iter().all(|n| drawn[*n] != drawn[e]) {
+                    nets.push(e);
+                }
+            }
+            let shown = nets.into_iter().flat_map(|from| {
+                let apart = |m: &usize| {
+                    labels[*m] != labels[end]
+                        && labels[*m] != labels[other]
+                        && (from == other || drawn[*m] != drawn[from])
+                };
+                let beside: Vec<usize> = self.plug_mates(end).filter(apart).collect();
+                if beside.is_empty() { Vec::new() } else { self.ohms(&changes, from, &beside) }
+            });
+            shown.collect::<Vec<f64>>()
         };
-        let mut all = [beside(a, b), beside(b, a)].concat();
+        let mut all: Vec<f64> = [beside(a, b), beside(b, a)].concat();
         all.push(self.loose((a, b), off, &changes));
         for way in others.iter().filter(|w| w.labels[a] != w.labels[b]) {
             all.extend(self.ohms(&[way.changes, &off_now].concat(), a, &[b]));

@@ -12,14 +12,15 @@ mod belief;
 mod entry;
 mod harness;
 mod lookalikes;
+mod looks;
 mod next;
 mod pieces;
 mod standing;
 mod wired;
 mod written;
 
-pub use belief::{Trace, TraceError};
-pub use entry::TraceEntry;
+pub use belief::Trace;
+pub use entry::{TraceEntry, TraceError};
 pub use harness::{End, Harness, Link};
 pub use next::TraceStep;
 pub use standing::{CircuitTraced, LinkState, TraceFinding, Traced};

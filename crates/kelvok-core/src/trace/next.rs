@@ -1,7 +1,8 @@
 //! Where to put the probes next.
 
-use super::belief::{Edit, KNOWN, Looks, NOT_THERE, Trace};
+use super::belief::{Edit, KNOWN, NOT_THERE, Trace};
 use super::entry::TraceEntry;
+use super::looks::Looks;
 use super::pieces::Pieces;
 use crate::circuit::Instrument;
 use std::collections::{BTreeMap, BTreeSet};
@@ -162,7 +163,7 @@ impl Trace<'_> {
             let (looks, worth) = tried.entry((a.min(b), a.max(b))).or_insert((0, 1));
             *looks += 1;
             *worth = (*worth).max(match probed.looks {
-                Looks::Open => MOST_LOOKS,
+                Looks::Silent | Looks::Open => MOST_LOOKS,
                 _ if self.may_be_a_slip(probed) => 2,
                 _ => 1,
             });

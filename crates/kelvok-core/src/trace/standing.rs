@@ -1,6 +1,7 @@
 //! How far a harness is traced, and where it is not as drawn.
 
-use super::belief::{Edit, KNOWN, Looks, NOT_THERE, Trace};
+use super::belief::{Edit, KNOWN, NOT_THERE, Trace};
+use super::looks::Looks;
 use super::pieces::Pieces;
 use crate::circuit::{ElementId, NodeId};
 use crate::interlock::{Ladder, Track};
@@ -84,7 +85,7 @@ impl Trace<'_> {
         let own = |ends: (usize, usize)| ends == (a, b) || ends == (b, a);
         let mut looked = self.probed.iter().filter(|p| own(p.ends)).peekable();
         let seen = looked.peek().is_some();
-        let silent = looked.any(|p| p.looks == Looks::Open);
+        let silent = looked.any(|p| matches!(p.looks, Looks::Silent | Looks::Open));
         match self.joined(a, b) {
             sure if sure >= KNOWN => LinkState::Traced,
             sure if sure <= -NOT_THERE => LinkState::NotThere,

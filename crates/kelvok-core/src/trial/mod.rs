@@ -20,4 +20,6 @@ pub use optimum::{Reduced, against_optimum};
 pub use run::{Options, try_machine};
 pub use summary::{Interval, Summary, saving};
 pub use surroundings::Surroundings;
-pub use tracing::{Known, Miswired, TraceOutcome, miswire, trace_machine, try_tracing};
+pub use tracing::{
+    Known, Miswired, TraceOutcome, miswire, ohms_between, trace_machine, try_tracing,
+};

@@ -87,6 +87,20 @@ pub fn trace_machine(drawn: &Circuit, truth: Circuit, seed: u64, case: u64) -> T
     outcome
 }
 
+/// Ohms between two terminals of a machine at rest with these plugs and fuses off, the battery off besides;
+/// none where nothing leads from one to the other.
+pub fn ohms_between(circuit: &Circuit, red: &str, black: &str, off: &[String]) -> Option<f64> {
+    let node = |at: &str| circuit.terminal(at).ok();
+    let (red, black): (NodeId, NodeId) = (node(red)?, node(black)?);
+    let off = off.iter().filter_map(|p| circuit.part_named(p)).collect();
+    let changes = Harness::new(circuit).taken_off(&off);
+    let setting = Setting::new(circuit, &Condition::at_rest(circuit)).with(circuit, &changes);
+    let mut solver: Solver<'_> = Solver::for_changes(circuit, &changes);
+    solver.solve(&[&setting], &[Relays::default()]);
+    let lane = solver.lane(0);
+    Leads::new(&lane).resistance(red, black)
+}
+
 impl Truth {
     fn harness(&self) -> Harness<'_> {
         Harness::new(&self.circuit)
@@ -111,7 +125,7 @@ impl Truth {
                 _ => touches = false,
             }
         }
-        let ohms = if touches { self.ohms(&red, &black, &off) } else { None };
+        let ohms = if touches { ohms_between(&self.circuit, &red, &black, &off) } else { None };
         match step.instrument {
             Instrument::Ohmmeter => {
                 Reading::Ohms(ohms.map(|o| o * self.random.normal(1.0, 0.02) + 0.05))
@@ -133,19 +147,6 @@ impl Truth {
         } else {
             others[self.random.index(others.len())].clone()
         }
-    }
-
-    fn ohms(&self, red: &str, black: &str, off: &[String]) -> Option<f64> {
-        let circuit = &self.circuit;
-        let node = |at: &str| circuit.terminal(at).ok();
-        let (red, black): (NodeId, NodeId) = (node(red)?, node(black)?);
-        let off = off.iter().filter_map(|p| circuit.part_named(p)).collect();
-        let changes = self.harness().taken_off(&off);
-        let setting = Setting::new(circuit, &Condition::at_rest(circuit)).with(circuit, &changes);
-        let mut solver: Solver<'_> = Solver::for_changes(circuit, &changes);
-        solver.solve(&[&setting], &[Relays::default()]);
-        let lane = solver.lane(0);
-        Leads::new(&lane).resistance(red, black)
     }
 
     /// How the ends of what is drawn really hang together.
