@@ -25,6 +25,7 @@ pub mod machine;
 pub mod meter;
 mod plain_text;
 mod random;
+pub mod revision;
 pub mod trace;
 pub mod trial;
 mod words;

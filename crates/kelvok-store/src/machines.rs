@@ -40,6 +40,13 @@ pub struct RevisionHead {
     pub revision: i32,
 }
 
+/// Who made a revision, and what for, where that is known.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Made {
+    pub by: Option<String>,
+    pub reason: Option<String>,
+}
+
 /// A machine in a list: the head of its newest revision, and the jobs that it had.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct MachineLine {
@@ -84,7 +91,10 @@ impl Store {
         Ok(Listed { found: Readable { rows: rows.collect(), unreadable }, total: listed.total })
     }
 
-    async fn newest_heads(&self, machines: Vec<Uuid>) -> Result<Vec<RevisionHead>, StoreError> {
+    pub(crate) async fn newest_heads(
+        &self,
+        machines: Vec<Uuid>,
+    ) -> Result<Vec<RevisionHead>, StoreError> {
         let newest = Query::select()
             .column(machine_revision::Column::MachineId)
             .expr(Expr::col(machine_revision::Column::Revision).max())
@@ -138,8 +148,21 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn save_machine(&self, name: &str, document: &str) -> Result<Revision, StoreError> {
+        self.save_revision(name, document, &Made::default()).await
+    }
+
+    /// The same, with who made it and what for.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn save_revision(
+        &self,
+        name: &str,
+        document: &str,
+        made: &Made,
+    ) -> Result<Revision, StoreError> {
         for _ in 0..TRIES {
-            let saved = again!(self.save_once(name, document))?;
+            let saved = again!(self.save_once(name, document, made))?;
             if let Some(saved) = saved {
                 return Ok(saved);
             }
@@ -148,7 +171,12 @@ impl Store {
     }
 
     /// None where somebody else saved the same machine at the same moment.
-    async fn save_once(&self, name: &str, document: &str) -> Result<Option<Revision>, StoreError> {
+    async fn save_once(
+        &self,
+        name: &str,
+        document: &str,
+        made: &Made,
+    ) -> Result<Option<Revision>, StoreError> {
         let tx = self.begin().await?;
         let found = machine::Entity::find()
             .filter(machine::Column::Name.eq(name))
@@ -182,6 +210,8 @@ impl Store {
             revision: last.map_or(1, |l| l.revision.saturating_add(1)),
             document: document.to_owned(),
             made_at: now(),
+            made_by: made.by.clone(),
+            reason: made.reason.clone(),
         };
         let active: machine_revision::ActiveModel = row.clone().into();
         match machine_revision::Entity::insert(active.reset_all()).exec(&tx).await {

@@ -7,8 +7,8 @@ use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_core::diagnosis::Entry;
 use kelvok_database::Durability;
 use kelvok_store::{
-    BenchHead, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, NamedCondition, NewJob, StoreError,
-    Story, Verdict, Void, Wanted,
+    BenchHead, JobStatus, KeptProfile, LEASE_SECONDS, LogEntry, Made, NamedCondition, NewJob,
+    RevisionLine, StoreError, Story, Verdict, Void, Wanted,
 };
 use std::collections::BTreeSet;
 use uuid::Uuid;
@@ -155,6 +155,19 @@ async fn a_machine_is_revised_only_when_its_document_differs() {
     let listed = store.machines(&Wanted::default()).await.unwrap();
     let line = &listed.found[0];
     assert_eq!((line.name.as_str(), line.newest.id, line.newest.revision), ("gt", next.id, 2));
+    let made = Made { by: Some("Maren".to_owned()), reason: Some("Traced".to_owned()) };
+    let third = store.save_revision("gt", "{\"a\": 3}", &made).await.unwrap();
+    let job = NewJob { id: Uuid::now_v7(), revision_id: first.id, ..NewJob::default() };
+    store.open_job(job).await.unwrap();
+    let all = store.revisions(first.machine_id).await.unwrap();
+    let said = |l: &RevisionLine| (l.head.revision, l.made.by.clone(), l.jobs);
+    let lines: Vec<_> = all.iter().map(said).collect();
+    assert_eq!(lines, [(3, made.by.clone(), 0), (2, None, 0), (1, None, 1)]);
+    let numbered = store.revision_numbered(first.machine_id, 2).await.unwrap();
+    assert_eq!((numbered.id, numbered.document.as_str()), (next.id, "{\"a\": 2}"));
+    assert!(store.revision_numbered(first.machine_id, 4).await.is_err());
+    let (name, newest) = store.newest_of(first.machine_id).await.unwrap();
+    assert_eq!((name.as_str(), newest.id), ("gt", third.id));
 }
 
 #[tokio::test]

@@ -6,6 +6,7 @@ mod decide;
 mod demo;
 mod describe;
 mod diagnose;
+mod diff;
 mod faults;
 mod identify;
 mod meter;
@@ -41,6 +42,8 @@ enum Command {
     Describe(describe::Arguments),
     /// Say how a machine decides, and prove its duties; exit 1 if one is broken.
     Decide(decide::Arguments),
+    /// Say what one machine document has otherwise than another, drawn and decided; exit 1 if anything.
+    Diff(diff::Arguments),
     /// Print a machine's fault-and-effect sheet as CSV.
     Faults(faults::Arguments),
     /// Print a machine in a condition as a SPICE netlist.
@@ -90,6 +93,7 @@ fn main() -> ExitCode {
         Command::Solve(arguments) => solve::run(&arguments),
         Command::Describe(arguments) => describe::run(&arguments),
         Command::Decide(arguments) => decide::run(&arguments),
+        Command::Diff(arguments) => diff::run(&arguments),
         Command::Faults(arguments) => faults::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Diagnose(arguments) => diagnose::run(&arguments),

@@ -311,3 +311,34 @@ fn describe_prints_its_questions_and_makes_a_machine_of_answers() {
         std::fs::remove_file(file).unwrap();
     }
 }
+
+#[test]
+fn diff_says_what_is_drawn_and_decided_otherwise() {
+    let same = kelvok(&["diff", "machines/pellwick-r-30.json", "machines/pellwick-r-30.json"]);
+    assert!(same.status.success());
+    assert_eq!(text(&same.stdout), "Nothing is otherwise.\n");
+    let file = std::env::temp_dir().join(format!("kelvok-diff-{}.json", std::process::id()));
+    let document = std::fs::read_to_string(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../../machines/dunmarrow-z-52.json"
+    ))
+    .unwrap();
+    // Somebody ran the wire of the key's S pin past the PTO switch.
+    let bridged = document.replace(
+        "\"from\": \"key-plug.S\",\n      \"to\": \"pto-plug.A\"",
+        "\"from\": \"key-plug.S\",\n      \"to\": \"pto-plug.B\"",
+    );
+    assert_ne!(bridged, document);
+    std::fs::write(&file, bridged).unwrap();
+    let differs = kelvok(&["diff", "machines/dunmarrow-z-52.json", file.to_str().unwrap()]);
+    std::fs::remove_file(&file).unwrap();
+    assert_eq!(differs.status.code(), Some(1));
+    let said = text(&differs.stdout);
+    for part in [
+        "ends at PTO switch plug pin B, not PTO switch plug pin A.",
+        "LESS SAFE: Now cranks in ",
+        "broken now, proved before",
+    ] {
+        assert!(said.contains(part), "{part}: {said}");
+    }
+}

@@ -144,6 +144,8 @@ export type PoleView = Schemas['PoleView']
 export type BenchLogView = Schemas['BenchLogView']
 export type CellGrade = Schemas['CellGrade']
 export type Ignition = Schemas['Ignition']
+export type RevisionView = Schemas['RevisionView']
+export type DifferenceView = Schemas['DifferenceView']
 /** Control id -> position id. */
 export type Condition = { [control: string]: string }
 
@@ -262,6 +264,9 @@ const asText = {
   headers: { 'content-type': 'application/json' },
 }
 
+/** What is done in a job that makes a revision of its machine, and who does it. */
+const made = (id: string, by: string) => ({ path: { id }, query: { by } })
+
 /** Where a file of a machine is fetched, in a condition where that matters. */
 export function exportAddress(name: string, file: string, at?: Standing): string {
   const query = new URLSearchParams(at ? set(at.set).map((s) => ['set', s]) : [])
@@ -285,12 +290,13 @@ export const api = {
   },
   setStatus: (id: string, body: Schemas['SetStatus']) =>
     answer(client.PUT('/api/v1/jobs/{id}/status', { params: { path: { id } }, body })),
-  settleWiring: (id: string, body: Schemas['SettleWiring']) =>
-    answer(client.POST('/api/v1/jobs/{id}/wiring', { params: { path: { id } }, body })),
-  correctDrawing: (id: string, body: Schemas['CorrectDrawing']) =>
-    answer(client.POST('/api/v1/jobs/{id}/drawing', { params: { path: { id } }, body })),
-  goBackToRevision: async (id: string, body: Schemas['BackToRevision']) => {
-    const params = { path: { id } }
+  settleWiring: (id: string, body: Schemas['SettleWiring'], by: string) =>
+    answer(client.POST('/api/v1/jobs/{id}/wiring', { params: made(id, by), body })),
+  correctDrawing: (id: string, body: Schemas['CorrectDrawing'], by: string) =>
+    answer(client.POST('/api/v1/jobs/{id}/drawing', { params: made(id, by), body })),
+  /** The job goes on with that revision; an earlier one is the machine's newest again. */
+  goToRevision: async (id: string, body: Schemas['BackToRevision'], by: string) => {
+    const params = made(id, by)
     const { response, error } = await client.PUT('/api/v1/jobs/{id}/revision', { params, body })
     if (!response.ok) throw new ApiError(response.status, error as Problem | undefined)
   },
@@ -361,8 +367,26 @@ export const api = {
         body,
       }),
     ),
-  keepTrace: (name: string) =>
-    answer(client.POST('/api/v1/machines/{name}/trace/keep', { params: { path: { name } } })),
+  keepTrace: (name: string, by: string) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/trace/keep', {
+        params: { path: { name }, query: { by } },
+      }),
+    ),
+  revisions: (name: string) =>
+    answer(client.GET('/api/v1/machines/{name}/revisions', { params: { path: { name } } })),
+  restoreRevision: (name: string, revision: number, by: string) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/revisions', {
+        params: { path: { name }, query: { revision, by } },
+      }),
+    ),
+  difference: (name: string, from: number, to: number) =>
+    answer(
+      client.GET('/api/v1/machines/{name}/difference', {
+        params: { path: { name }, query: { from, to } },
+      }),
+    ),
   faults: (name: string, signal: AbortSignal) =>
     answer(client.GET('/api/v1/machines/{name}/faults', { params: { path: { name } }, signal })),
   keepCondition: (name: string, body: Schemas['KeepCondition']) =>
@@ -379,8 +403,8 @@ export const api = {
   /** What a machine of these answers usually is, and what to ask next. */
   describeMachine: (looked: Schemas['Looked']) =>
     answer(client.POST('/api/v1/machines/describe', { body: looked })),
-  saveMachine: (text: string) =>
-    answer(client.POST('/api/v1/machines', { body: text as never, ...asText })),
+  saveMachine: (text: string, query: { by: string; reason?: string }) =>
+    answer(client.POST('/api/v1/machines', { params: { query }, body: text as never, ...asText })),
   reference: () => answer(client.GET('/api/v1/reference')),
   people: () => answer(client.GET('/api/v1/people')),
   trace: (id: string, circuit: string, at: Standing) =>

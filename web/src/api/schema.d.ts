@@ -738,6 +738,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines/{name}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a revision of a machine has otherwise than another, drawn and decided. */
+        get: operations["difference_of_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{name}/document.json": {
         parameters: {
             query?: never;
@@ -851,6 +868,27 @@ export interface paths {
         put?: never;
         /** Reads a customer's sentence, on a machine. Nothing is recorded. */
         post: operations["read_sentence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every revision of a machine, the newest first. */
+        get: operations["list_revisions"];
+        put?: never;
+        /**
+         * Makes an earlier revision's document the machine's newest. Nothing is lost: what came between stays in the list,
+         *     and jobs stay on the revision that they are on.
+         */
+        post: operations["restore_revision"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1772,6 +1810,21 @@ export interface components {
             size?: components["schemas"]["FaultSize"] | null;
             units: components["schemas"]["UnitView"][];
         };
+        ConditionChangeView: {
+            /** @description In how many combinations of the controls. */
+            count: number;
+            effect: components["schemas"]["Effect"];
+            /** @description The first of them: position by control. */
+            first: {
+                [key: string]: string;
+            };
+            first_says: string;
+            /** @description It cranks, starts or drives where it did not, or no longer stops. */
+            less_safe: boolean;
+            /** @description It does it now; else it did before. */
+            now: boolean;
+            says: string;
+        };
         /** @description A condition with a name. */
         ConditionView: {
             engine: components["schemas"]["Engine"];
@@ -1842,6 +1895,13 @@ export interface components {
             sentences: components["schemas"]["Sentence"][];
             table: components["schemas"]["TableRow"][];
         };
+        /** @description What it decides otherwise. */
+        DecidesOtherwise: {
+            /** @description None where the controls are others. */
+            conditions?: components["schemas"]["ConditionChangeView"][] | null;
+            duties: components["schemas"]["DutyChangeView"][];
+            sentences: components["schemas"]["SentenceChange"][];
+        };
         DescribedView: {
             /** @description How it decides, a sentence each. */
             decides: string[];
@@ -1885,6 +1945,52 @@ export interface components {
             walk_round: components["schemas"]["TestView"][];
             wiring?: components["schemas"]["WiringView"] | null;
         };
+        /** @description What one revision has otherwise than another. */
+        DifferenceView: {
+            decides: components["schemas"]["DecidesOtherwise"];
+            /** @description What is drawn otherwise, wires first. */
+            drawing: components["schemas"]["DrawingChangeView"][];
+            /** Format: int32 */
+            from: number;
+            /** Format: int32 */
+            to: number;
+        };
+        /** @description One thing of a document that is not as it was. */
+        DrawingChange: {
+            how: components["schemas"]["How"];
+            /** @description Its id, or what stands for one in the document. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description Nothing but where it is known from. */
+            only_source: boolean;
+            /** @description What is otherwise, a phrase each: "ends at seat switch plug pin A, not pin C". */
+            says: string[];
+            thing: components["schemas"]["DrawnThing"];
+        };
+        DrawingChangeView: components["schemas"]["DrawingChange"] & {
+            /** @description The whole of it. */
+            sentence: string;
+        };
+        /**
+         * @description What kind of thing of a document changed.
+         * @enum {string}
+         */
+        DrawnThing: "wire" | "splice" | "part" | "control" | "circuit" | "duty" | "use" | "as-found" | "alternative" | "test-point" | "place" | "machine";
+        /** @description A duty that is new, gone, or does not come out as it did. */
+        DutyChange: {
+            after?: components["schemas"]["DutyState"] | null;
+            before?: components["schemas"]["DutyState"] | null;
+            name: string;
+        };
+        DutyChangeView: components["schemas"]["DutyChange"] & {
+            says: string;
+        };
+        /**
+         * @description What became of a duty.
+         * @enum {string}
+         */
+        DutyState: "proved" | "broken" | "never-comes-up";
         DutyView: {
             /** @description In how many of them it is not done. */
             broken: number;
@@ -2254,6 +2360,11 @@ export interface components {
          * @enum {string}
          */
         Heard: "silent" | "click" | "chatter" | "cranks-slowly" | "cranks";
+        /**
+         * @description What became of a thing.
+         * @enum {string}
+         */
+        How: "new" | "gone" | "changed";
         /** @description Who a meter says it is: the answer to `*IDN?`. */
         Identity: {
             maker: string;
@@ -2364,6 +2475,7 @@ export interface components {
             lamps: components["schemas"]["NameView"][];
             /** @description As `/jobs/{id}/mark` has it. */
             mark: string;
+            newer?: components["schemas"]["NewerRevision"] | null;
             notes: string[];
             /** @description Part id -> what the trade calls it. */
             part_names: {
@@ -2373,6 +2485,11 @@ export interface components {
             recoil: boolean;
             /** @description What can be repaired or replaced, and how. */
             repairs: components["schemas"]["RepairableView"][];
+            /**
+             * Format: int32
+             * @description The revision of its machine's document that it is on, ...
+             */
+            revision: number;
             /** @description What can be set up before something is measured or tried. */
             set_ups: components["schemas"]["SetUpView"][];
             /** @description What was taken off for a test and is not back on; the job cannot be closed before it is. */
@@ -2741,6 +2858,15 @@ export interface components {
          * @enum {string}
          */
         Needle: "discharge" | "zero" | "charge";
+        /** @description The newest revision of a machine that a job is not on. */
+        NewerRevision: {
+            /** @description The machine's name in addresses. */
+            machine: string;
+            /** Format: int32 */
+            revision: number;
+            /** Format: uuid */
+            revision_id: string;
+        };
         /** @enum {string} */
         NextKind: "leads" | "probe" | "identify" | "hold" | "let-go" | "finished";
         /** @description What to do next. */
@@ -3291,6 +3417,22 @@ export interface components {
             /** @description The usual first. */
             ways: components["schemas"]["Repair"][];
         };
+        /** @description A revision in a machine's list. */
+        RevisionView: {
+            by?: string | null;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int64
+             * @description Jobs that are on it.
+             */
+            jobs: number;
+            /** Format: date-time */
+            made_at: string;
+            reason?: string | null;
+            /** Format: int32 */
+            revision: number;
+        };
         /** @description A machine's document before and after a change. */
         Rewired: {
             /**
@@ -3381,6 +3523,12 @@ export interface components {
             /** @description The whole of it, as a mechanic would say it. */
             says: string;
             ways: components["schemas"]["Clause"][][];
+        };
+        /** @description One sentence of how it decides, before and after; none where it says nothing of that. */
+        SentenceChange: {
+            after?: string | null;
+            before?: string | null;
+            effect: components["schemas"]["Effect"];
         };
         SetStatus: {
             status: components["schemas"]["Status"];
@@ -6203,7 +6351,12 @@ export interface operations {
     };
     correct_drawing: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whoever does it, as in the list of people. */
+                by?: string;
+                /** @description What for, in a line; what was done here says so itself if nothing is given. */
+                reason?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6981,7 +7134,12 @@ export interface operations {
     };
     go_back_to_revision: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whoever does it, as in the list of people. */
+                by?: string;
+                /** @description What for, in a line; what was done here says so itself if nothing is given. */
+                reason?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -7849,7 +8007,12 @@ export interface operations {
     };
     settle_wiring: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whoever does it, as in the list of people. */
+                by?: string;
+                /** @description What for, in a line; what was done here says so itself if nothing is given. */
+                reason?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -8035,7 +8198,12 @@ export interface operations {
     };
     save_machine: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whoever does it, as in the list of people. */
+                by?: string;
+                /** @description What for, in a line; what was done here says so itself if nothing is given. */
+                reason?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8822,6 +8990,92 @@ export interface operations {
             };
         };
     };
+    difference_of_revisions: {
+        parameters: {
+            query: {
+                /** @description The one before; 1 is the first. */
+                from: number;
+                to: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_machine: {
         parameters: {
             query?: never;
@@ -9381,6 +9635,167 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_revision: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Whoever does it. */
+                by?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, closed, or an id that was used for something else */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Its document is not sound by the rules of today */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10030,7 +10445,12 @@ export interface operations {
     };
     keep_trace: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whoever does it, as in the list of people. */
+                by?: string;
+                /** @description What for, in a line; what was done here says so itself if nothing is given. */
+                reason?: string;
+            };
             header?: never;
             path: {
                 name: string;

@@ -110,6 +110,10 @@ pub struct JobView {
     pub summary: JobSummary,
     /// As `/jobs/{id}/mark` has it.
     pub mark: String,
+    /// The revision of its machine's document that it is on, ...
+    pub revision: i32,
+    /// ... and the newest, where that is another.
+    pub newer: Option<NewerRevision>,
     pub notes: Vec<String>,
     /// Turned over by hand.
     pub recoil: bool,
@@ -140,6 +144,15 @@ pub struct JobView {
     pub verdicts: Vec<VerdictView>,
     /// Entries that lie damaged in the database. They are kept as they are, and count for nothing.
     pub unreadable: Vec<UnreadableView>,
+}
+
+/// The newest revision of a machine that a job is not on.
+#[derive(Serialize, ToSchema)]
+pub struct NewerRevision {
+    /// The machine's name in addresses.
+    pub machine: String,
+    pub revision_id: Uuid,
+    pub revision: i32,
 }
 
 /// A unit, and what can be done to it.
@@ -294,9 +307,18 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     };
     let mut unreadable = loaded.unreadable();
     unreadable.extend(verdicts.unreadable.iter().map(UnreadableView::of));
+    let own = app.store.revision_head(loaded.job.revision_id).await?;
+    let (machine, newest) = app.store.newest_of(own.machine_id).await?;
+    let newer = (newest.id != own.id).then(|| NewerRevision {
+        machine,
+        revision_id: newest.id,
+        revision: newest.revision,
+    });
     let circuit = loaded.compiled.circuit();
     let document = circuit.document();
     Ok(JobView {
+        revision: own.revision,
+        newer,
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
         summary: summary(circuit, digest),
         notes: document.identity.notes.clone(),

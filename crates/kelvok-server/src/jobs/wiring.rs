@@ -1,10 +1,10 @@
 //! How a job's machine is wired: what was open is settled, in its document and for its next jobs.
 
 use crate::app::App;
-use crate::http::bodies::{Body, Path};
+use crate::http::bodies::{Body, Path, Query};
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
-use crate::machines::keep_document;
+use crate::machines::{MadeBy, keep_document};
 use crate::work::compiled::Judged;
 use crate::work::desk::aside;
 use axum::Json;
@@ -12,7 +12,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use kelvok_core::diagnosis::WIRING_KNOWN_AT;
 use kelvok_core::machine::{MachineDocument, Provenance};
-use kelvok_store::{Job, JobStatus, Machine, StoreError};
+use kelvok_store::{Job, JobStatus, Machine, Made, StoreError};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -41,13 +41,14 @@ pub struct Rewired {
 /// Settles how the job's machine is wired. Its document gets a new revision without what was open, and the
 /// job goes on with that one. Where the job's readings have shown it, it is marked as proved, else as traced.
 #[utoipa::path(post, operation_id = "settle_wiring", path = "/jobs/{id}/wiring",
-    params(("id" = Uuid, Path)), request_body = SettleWiring, responses((status = 200, body = Rewired),
+    params(("id" = Uuid, Path), MadeBy), request_body = SettleWiring, responses((status = 200, body = Rewired),
     (status = 404, body = Problem),
     (status = 409, description = "The job is closed", body = Problem),
     (status = 422, description = "It is not open, or there is no such choice", body = Problem)))]
 pub async fn settle(
     State(app): State<App>,
     Path(id): Path<Uuid>,
+    Query(by): Query<MadeBy>,
     Body(wanted): Body<SettleWiring>,
 ) -> Result<Json<Rewired>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
@@ -69,7 +70,8 @@ pub async fn settle(
     let settled = document(&machine)?
         .settled(&wanted.alternative, wanted.choice.as_deref(), source)
         .map_err(|e| Problem::field("alternative", e.to_string()))?;
-    rewired(&app, &loaded, (&machine, &settled)).await.map(Json)
+    let made = by.made(&format!("Job {}: how it is wired was settled", loaded.job.number))?;
+    rewired(&app, &loaded, (&machine, &settled), &made).await.map(Json)
 }
 
 /// What is wrong in a drawing.
@@ -82,13 +84,14 @@ pub struct CorrectDrawing {
 /// Puts into the machine's drawing what the job's readings have shown to be otherwise: two pins the other way
 /// round, a switch of the other kind. It gets a new revision, and the job goes on with that one.
 #[utoipa::path(post, operation_id = "correct_drawing", path = "/jobs/{id}/drawing",
-    params(("id" = Uuid, Path)), request_body = CorrectDrawing, responses((status = 200, body = Rewired),
+    params(("id" = Uuid, Path), MadeBy), request_body = CorrectDrawing, responses((status = 200, body = Rewired),
     (status = 404, body = Problem),
     (status = 409, description = "The job is closed, or its readings do not show that", body = Problem),
     (status = 422, description = "The drawing has no such pins or switch", body = Problem)))]
 pub async fn correct(
     State(app): State<App>,
     Path(id): Path<Uuid>,
+    Query(by): Query<MadeBy>,
     Body(wanted): Body<CorrectDrawing>,
 ) -> Result<Json<Rewired>, Problem> {
     let loaded = Loaded::get(&app, id).await?;
@@ -102,7 +105,8 @@ pub async fn correct(
     }
     let machine = newest(&app, &loaded).await?;
     let corrected = document(&machine)?.corrected(&[wanted.change], "", Provenance::Proved);
-    rewired(&app, &loaded, (&machine, &corrected)).await.map(Json)
+    let made = by.made(&format!("Job {}: the drawing was wrong", loaded.job.number))?;
+    rewired(&app, &loaded, (&machine, &corrected), &made).await.map(Json)
 }
 
 async fn judged(loaded: &Loaded) -> Result<Arc<Judged>, Problem> {
@@ -133,9 +137,10 @@ async fn rewired(
     app: &App,
     loaded: &Loaded,
     (machine, document): (&Machine, &MachineDocument),
+    made: &Made,
 ) -> Result<Rewired, Problem> {
     is_open(&loaded.job)?;
-    let revision = keep_document(app, &machine.name, document).await?;
+    let revision = keep_document(app, &machine.name, document, made).await?;
     app.store.move_job(loaded.job.id, revision.id).await?;
     let before = loaded.job.revision_id;
     Ok(Rewired { revision_id: revision.id, revision: revision.revision, before })
@@ -150,13 +155,14 @@ pub struct BackToRevision {
 /// Goes back to an earlier revision of the job's machine: that document becomes its newest again, and the job
 /// goes on with it.
 #[utoipa::path(put, operation_id = "go_back_to_revision", path = "/jobs/{id}/revision",
-    params(("id" = Uuid, Path)), request_body = BackToRevision, responses((status = 204),
+    params(("id" = Uuid, Path), MadeBy), request_body = BackToRevision, responses((status = 204),
     (status = 404, body = Problem),
     (status = 409, description = "The job is closed, or the revision is another machine's",
      body = Problem)))]
 pub async fn go_back(
     State(app): State<App>,
     Path(id): Path<Uuid>,
+    Query(by): Query<MadeBy>,
     Body(wanted): Body<BackToRevision>,
 ) -> Result<StatusCode, Problem> {
     let job = app.store.job(id).await?;
@@ -168,7 +174,8 @@ pub async fn go_back(
         return Err(Problem::new(StatusCode::CONFLICT, sentence));
     }
     let machine = app.store.machine_of(own.machine_id).await?;
-    let again = app.store.save_machine(&machine.name, &earlier.document).await?;
+    let made = by.made(&format!("Job {}: back to revision {}", job.number, earlier.revision))?;
+    let again = app.store.save_revision(&machine.name, &earlier.document, &made).await?;
     app.store.move_job(id, again.id).await?;
     Ok(StatusCode::NO_CONTENT)
 }

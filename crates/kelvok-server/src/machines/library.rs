@@ -5,6 +5,7 @@ use crate::http::bodies::{Path, Query, Text};
 use crate::http::lists::Search;
 use crate::http::problem::{FieldProblem, Problem};
 use crate::machines::conditions::ConditionView;
+use crate::machines::revisions::MadeBy;
 use crate::views::drawing::CircuitName;
 use crate::views::names::FoundView;
 use crate::views::unreadable::UnreadableView;
@@ -18,7 +19,7 @@ use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::check;
 use kelvok_core::machine::{Control, Machine, MachineDocument, Problem as DocumentProblem};
-use kelvok_store::{MachineLine, Revision, RevisionHead};
+use kelvok_store::{MachineLine, Made, Revision, RevisionHead};
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -273,19 +274,24 @@ pub async fn check_document(State(app): State<App>, Text(text): Text) -> Result<
 }
 
 /// Stores a machine document, as the newest revision of the machine of its make and model.
-#[utoipa::path(post, operation_id = "save_machine", path = "/machines", request_body = Object, responses(
+#[utoipa::path(post, operation_id = "save_machine", path = "/machines", params(MadeBy), request_body = Object, responses(
     (status = 200, body = MachineView),
     (status = 202, description = "It is being worked out; ask again", body = Progress),
     (status = 422, description = "Every mistake in the document, a sentence each", body = Problem),
     (status = 413, body = Problem),
 ))]
-pub async fn save(State(app): State<App>, Text(text): Text) -> Result<Response, Problem> {
+pub async fn save(
+    State(app): State<App>,
+    Query(by): Query<MadeBy>,
+    Text(text): Text,
+) -> Result<Response, Problem> {
+    let made = by.made("Taken in from a file")?;
     let sound = match Sound::ask(&app, text.clone()).await? {
         Reply::Done(sound) => sound,
         working => return Ok(working.into_response_with(|_| StatusCode::OK.into_response())),
     };
     let Revision { id, machine_id, revision, .. } =
-        app.store.save_machine(&sound.name, &text).await?;
+        app.store.save_revision(&sound.name, &text, &made).await?;
     let head = RevisionHead { id, machine_id, revision };
     Ok(Json(MachineView::of(&sound.name, &sound.circuit, &head)).into_response())
 }
@@ -295,11 +301,12 @@ pub(crate) async fn keep_document(
     app: &App,
     name: &str,
     document: &MachineDocument,
+    made: &Made,
 ) -> Result<Revision, Problem> {
     let text = serde_json::to_string_pretty(document).map_err(|_| Problem::internal())?;
     let checked = text.clone();
     aside(move || Sound::read(&checked)).await??;
-    Ok(app.store.save_machine(name, &text).await?)
+    Ok(app.store.save_revision(name, &text, made).await?)
 }
 
 /// A name for addresses: small letters, digits and single dashes.

@@ -7,6 +7,7 @@ mod exports;
 mod harness;
 mod library;
 mod logic;
+mod revisions;
 mod sheet;
 mod snapshot;
 mod symptoms;
@@ -19,6 +20,7 @@ use utoipa_axum::routes;
 
 pub use library::Known;
 pub(crate) use library::keep_document;
+pub use revisions::MadeBy;
 pub use sheet::ShowsView;
 
 /// Everything under `/machines`.
@@ -29,6 +31,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(described::describe_machine))
         .routes(routes!(library::get))
         .routes(routes!(logic::logic))
+        .routes(routes!(revisions::list, revisions::restore))
+        .routes(routes!(revisions::difference))
         .routes(routes!(circuits::circuit))
         .routes(routes!(ways::ways))
         .routes(routes!(snapshot::snapshot))

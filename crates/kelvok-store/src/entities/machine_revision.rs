@@ -10,6 +10,8 @@ pub struct Model {
     #[sea_orm(column_type = "Text")]
     pub document: String,
     pub made_at: DateTime,
+    pub made_by: Option<String>,
+    pub reason: Option<String>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

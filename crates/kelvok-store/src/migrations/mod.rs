@@ -8,6 +8,7 @@ mod m0004_switch_bench;
 mod m0005_lists;
 mod m0006_formats;
 mod m0007_traces;
+mod m0008_revisions;
 
 use super::StoreError;
 use super::store::options;
@@ -28,6 +29,7 @@ impl MigratorTrait for Migrator {
             Box::new(m0005_lists::Migration),
             Box::new(m0006_formats::Migration),
             Box::new(m0007_traces::Migration),
+            Box::new(m0008_revisions::Migration),
         ]
     }
 }

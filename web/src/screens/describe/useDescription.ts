@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { ApiError, api, type DescribedView, type QuestionView } from '../../api/client'
+import { usePerson } from '../usePerson'
 
 /** Answers outlive a reload, until the machine is kept. */
 const DRAFT = 'kelvok.draft.describe'
@@ -64,7 +65,8 @@ export function useDescription() {
     trouble.value = undefined
     try {
       const named = await api.describeMachine({ answers: answers.value, make, model })
-      const kept = await api.saveMachine(JSON.stringify(named.document))
+      const made = { by: usePerson().person.value, reason: 'Described by its looks' }
+      const kept = await api.saveMachine(JSON.stringify(named.document), made)
       sessionStorage.removeItem(DRAFT)
       return kept.name
     } catch (error) {

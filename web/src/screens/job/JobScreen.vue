@@ -12,6 +12,7 @@ import HeardBar from './noticed/HeardBar.vue'
 import JobBar from './JobBar.vue'
 import JobCircuit from './JobCircuit.vue'
 import JobStory from './JobStory.vue'
+import NewerNotice from './NewerNotice.vue'
 import NextStep from './test/NextStep.vue'
 import BayTools from './bay/BayTools.vue'
 import PutBackBar from './PutBackBar.vue'
@@ -231,6 +232,7 @@ useJobKeys({
     <div class="left">
       <ComplaintLine :job="job" @changed="refresh" />
       <MachineNotices :of="job" />
+      <NewerNotice v-bind="{ job, busy, open }" @follow="doing.follow" />
       <OperatorStation
         class="no-print"
         :controls="job.controls"

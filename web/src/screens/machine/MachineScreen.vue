@@ -24,11 +24,13 @@ const VIEWS = [
   { id: 'parts', title: 'Parts and wires' },
   { id: 'faults', title: 'Fault sheet' },
   { id: 'jobs', title: 'Jobs' },
+  { id: 'revisions', title: 'Revisions' },
 ]
 const HarnessView = defineAsyncComponent(() => import('./HarnessView.vue'))
 const PartsView = defineAsyncComponent(() => import('./PartsView.vue'))
 const FaultsView = defineAsyncComponent(() => import('./FaultsView.vue'))
 const JobsView = defineAsyncComponent(() => import('./JobsView.vue'))
+const RevisionsView = defineAsyncComponent(() => import('./RevisionsView.vue'))
 
 const machine = useMachine(props.name)
 const { detail, snapshot, standing, controls, stand, trouble, lag, named, load, go, move } = machine
@@ -117,7 +119,8 @@ useShortcuts((key, shift) => {
     />
     <PartsView v-else-if="shown === 'parts'" :detail="detail" />
     <FaultsView v-else-if="shown === 'faults'" :detail="detail" />
-    <JobsView v-else :detail="detail" />
+    <JobsView v-else-if="shown === 'jobs'" :detail="detail" />
+    <RevisionsView v-else :detail="detail" @restored="load" />
     <p class="disclaimer">
       {{ SAY.machine.kelvokDoesNotCertifyThis }}
     </p>

@@ -2,9 +2,11 @@
 import { ref } from 'vue'
 import { ApiError, api, type CheckedDocument } from '../../api/client'
 import { SAY } from '../../words/say'
+import { usePerson } from '../usePerson'
 
 const emit = defineEmits<{ kept: [name: string] }>()
 
+const { person } = usePerson()
 const text = ref('')
 const checked = ref<CheckedDocument>()
 const trouble = ref<ApiError>()
@@ -38,7 +40,7 @@ async function check() {
 }
 
 async function keep() {
-  const kept = await ask(api.saveMachine)
+  const kept = await ask((text) => api.saveMachine(text, { by: person.value }))
   if (kept) emit('kept', kept.name)
 }
 </script>

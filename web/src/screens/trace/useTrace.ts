@@ -89,7 +89,7 @@ export function useTrace(name: string, person: Ref<string>) {
 
   /** Puts what was found into the machine's drawing. */
   async function keep() {
-    const answer = await act(() => api.keepTrace(name))
+    const answer = await act(() => api.keepTrace(name, person.value))
     if (answer) {
       await load()
       kept.value = answer.revision

@@ -44,18 +44,26 @@ export function useActions(
     settle: (open: OpenWiringView, choice: string | null) =>
       change(async () => {
         const body = { alternative: open.id, choice }
-        before.value = (await api.settleWiring(id, body)).before
+        before.value = (await api.settleWiring(id, body, person.value)).before
         return undefined
       }),
     correct: (drawing: string) =>
       change(async () => {
-        before.value = (await api.correctDrawing(id, { change: drawing })).before
+        const body = { change: drawing }
+        before.value = (await api.correctDrawing(id, body, person.value)).before
         return undefined
       }),
     unsettle: () =>
       change(async () => {
-        if (before.value) await api.goBackToRevision(id, { revision_id: before.value })
+        const body = { revision_id: before.value ?? '' }
+        if (before.value) await api.goToRevision(id, body, person.value)
         before.value = undefined
+        return undefined
+      }),
+    /** Goes on with the newest revision of the machine. */
+    follow: (revision: string) =>
+      change(async () => {
+        await api.goToRevision(id, { revision_id: revision }, person.value)
         return undefined
       }),
     keep: (units: string[]) =>
