@@ -1,7 +1,6 @@
 //! Two states of a machine held side by side: what is drawn otherwise, in words, and what it decides otherwise.
 
 use kelvok_core::circuit::Circuit;
-use kelvok_core::interlock::Effect;
 use kelvok_core::machine::{LIBRARY, Machine, MachineDocument, Provenance};
 use kelvok_core::revision::{
     DecisionChanges, DrawingChange, DrawnThing, DutyState, How, drawing_changes,
@@ -64,13 +63,7 @@ fn two_swapped_pins_are_two_wires_that_end_elsewhere_and_the_duties_that_it_brea
         let (old, new) = (compiled(&before), compiled(&after));
         let does = |circuit: &Circuit| {
             let mut judge = kelvok_core::interlock::Judge::new(circuit, &[]);
-            let does = judge.behavior_in_each(std::slice::from_ref(&change.first))[0];
-            match change.effect {
-                Effect::Cranks => does.cranks,
-                Effect::Starts => does.starts,
-                Effect::Stops => !does.runs,
-                Effect::Blades => does.coupled,
-            }
+            change.effect.holds(&judge.behavior_in_each(std::slice::from_ref(&change.first))[0])
         };
         assert_eq!((does(&old), does(&new)), (!change.now, change.now), "{change:?}");
     }

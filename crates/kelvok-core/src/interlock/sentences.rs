@@ -18,6 +18,21 @@ pub enum Effect {
     Blades,
 }
 
+impl Effect {
+    /// All of them, in the order in which they are said.
+    pub const ALL: [Self; 4] = [Self::Cranks, Self::Starts, Self::Stops, Self::Blades];
+
+    /// Whether it comes of what the machine does.
+    pub fn holds(self, does: &Behavior) -> bool {
+        match self {
+            Self::Cranks => does.cranks,
+            Self::Starts => does.starts,
+            Self::Stops => !does.runs,
+            Self::Blades => does.coupled,
+        }
+    }
+}
+
 /// One control and the positions that fit, by name.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -56,16 +71,16 @@ pub struct Sentence {
 /// ```
 pub fn sentences(circuit: &Circuit, table: &InterlockTable) -> Vec<Sentence> {
     let drive = &circuit.document().drive;
-    let values = |holds: fn(&Behavior) -> bool| -> Vec<Value> {
+    let values = |effect: Effect| -> Vec<Value> {
         let value = |row: &Option<Behavior>| match row {
             None => Value::Either,
-            Some(row) if holds(row) => Value::Yes,
+            Some(row) if effect.holds(row) => Value::Yes,
             Some(_) => Value::No,
         };
         table.rows.iter().map(value).collect()
     };
     let mut effects: Vec<(Effect, Vec<Value>)> = Vec::new();
-    let (cranks, starts) = (values(|b| b.cranks), values(|b| b.starts));
+    let (cranks, starts) = (values(Effect::Cranks), values(Effect::Starts));
     if !drive.recoil {
         effects.push((Effect::Cranks, cranks.clone()));
     }
@@ -73,8 +88,7 @@ pub fn sentences(circuit: &Circuit, table: &InterlockTable) -> Vec<Sentence> {
     if drive.recoil || starts != cranks {
         effects.push((Effect::Starts, starts));
     }
-    effects.push((Effect::Stops, values(|b| !b.runs)));
-    effects.push((Effect::Blades, values(|b| b.coupled)));
+    effects.extend([Effect::Stops, Effect::Blades].map(|effect| (effect, values(effect))));
     effects
         .into_iter()
         .map(|(effect, values)| {

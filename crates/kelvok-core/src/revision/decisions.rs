@@ -2,8 +2,7 @@
 
 use crate::circuit::{Circuit, Condition};
 use crate::interlock::{
-    Behavior, DutyProof, Effect, InterlockTable, Judge, TooManyCombinations, phrase, prove_duties,
-    sentences,
+    DutyProof, Effect, InterlockTable, Judge, TooManyCombinations, phrase, prove_duties, sentences,
 };
 use serde::Serialize;
 
@@ -173,8 +172,7 @@ fn sentence_changes(old: &Decided<'_>, new: &Decided<'_>) -> Vec<SentenceChange>
     let of = |all: &[(Effect, String)], effect| {
         all.iter().find(|(e, _)| *e == effect).map(|(_, says)| says.clone())
     };
-    let effects = [Effect::Cranks, Effect::Starts, Effect::Stops, Effect::Blades];
-    let changes = effects.map(|effect| SentenceChange {
+    let changes = Effect::ALL.map(|effect| SentenceChange {
         effect,
         before: of(&before, effect),
         after: of(&after, effect),
@@ -206,12 +204,6 @@ fn condition_changes(
     old: &Decided<'_>,
     new: &Decided<'_>,
 ) -> Vec<ConditionChange> {
-    let does: [(Effect, fn(&Behavior) -> bool); 4] = [
-        (Effect::Cranks, |b| b.cranks),
-        (Effect::Starts, |b| b.starts),
-        (Effect::Stops, |b| !b.runs),
-        (Effect::Blades, |b| b.coupled),
-    ];
     let both: Vec<_> = old
         .table
         .conditions(circuit)
@@ -220,11 +212,11 @@ fn condition_changes(
         .collect();
     let mut changes: Vec<ConditionChange> = Vec::new();
     let mut cranked = Vec::new();
-    for (effect, holds) in does {
+    for effect in Effect::ALL {
         for now in [true, false] {
             let changed: Vec<&Condition> = both
                 .iter()
-                .filter(|(was, is, _)| holds(is) == now && holds(was) != now)
+                .filter(|(was, is, _)| effect.holds(is) == now && effect.holds(was) != now)
                 .map(|(_, _, condition)| condition)
                 .collect();
             let Some(first) = changed.first().copied().cloned() else { continue };

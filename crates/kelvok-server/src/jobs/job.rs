@@ -309,7 +309,7 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     unreadable.extend(verdicts.unreadable.iter().map(UnreadableView::of));
     let own = app.store.revision_head(loaded.job.revision_id).await?;
     let (machine, newest) = app.store.newest_of(own.machine_id).await?;
-    let newer = (newest.id != own.id).then(|| NewerRevision {
+    let newer = (newest.id != own.id).then_some(NewerRevision {
         machine,
         revision_id: newest.id,
         revision: newest.revision,
