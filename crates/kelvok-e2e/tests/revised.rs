@@ -1,7 +1,6 @@
 //! A machine's drawing that somebody changed: what that changed, who did it, and back; a job that follows.
 
 use kelvok_e2e::{Page, say, with_page};
-use serde_json::Value;
 
 /// Somebody takes in the machine again, with its neutral switch bridged and a wire of another color.
 async fn taken_in_again(page: &Page) -> anyhow::Result<()> {
@@ -14,7 +13,7 @@ async fn taken_in_again(page: &Page) -> anyhow::Result<()> {
                 {method: 'POST', body: JSON.stringify(machine)}); \
             return kept.status })";
     let status = page.script(take_in).await?;
-    anyhow::ensure!(status == Value::from(200), "{status}");
+    anyhow::ensure!(status == 200, "{status}");
     Ok(())
 }
 
