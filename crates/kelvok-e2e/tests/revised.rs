@@ -33,6 +33,11 @@ fn what_a_new_drawing_changed_is_seen_and_the_old_one_used_again_by_keyboard() {
         page.sees("Now cranks in").await?;
         page.sees("color pink, not white/black").await?;
         page.sees("New: Neutral switch bridged").await?;
+        page.click(say("revisions.showIt")).await?;
+        page.stands_at("key", "start").await?;
+        page.stands_at("lever", "R").await?;
+        page.go("/machines/pellwick-gt-46/revisions").await?;
+        page.sees(say("revisions.lessSafe")).await?;
         page.accessible_in_both_themes().await?;
         page.size(390, 844).await?;
         page.fits_thumb_and_eye().await?;

@@ -74,7 +74,7 @@ async fn a_job_is_told_of_a_newer_revision_and_follows_when_it_is_asked_to() {
     save(&server, &bridged(&server).await, "by=Maren").await;
     let told = server.json(&server.job_path("")).await;
     assert_eq!((&told["revision"], &told["newer"]["revision"]), (&json!(1), &json!(2)));
-    assert_eq!(told["newer"]["machine"], "dunmarrow-z-52");
+    assert_eq!(told["machine"], "dunmarrow-z-52");
     let address = format!("{}{}", server.address, server.job_path("/revision"));
     let newer = json!({"revision_id": told["newer"]["revision_id"]});
     let moved = server.client.put(&address).json(&newer).send().await.unwrap();

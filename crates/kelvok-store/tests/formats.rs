@@ -10,6 +10,7 @@ use kelvok_core::diagnosis::{
     EngineDoes, Heard, LookEntry, ObservationEntry, SetUpEntry, Source, Work,
 };
 use kelvok_core::machine::SiteKind;
+use kelvok_core::trace::TraceEntry;
 use kelvok_database::Durability;
 use kelvok_store::{Migrator, Store};
 use sea_orm_migration::MigratorTrait;
@@ -47,6 +48,14 @@ const BENCH_1: [&str; 5] = [
     r#"{"kind":"stroke","from":"1","to":"2","way":"in","travel":40.0,"made":true}"#,
     r#"{"kind":"wire-moved","wire":"w1","to":null}"#,
     r#"{"kind":"wire-checked","position":"pressed","from":"w1","to":"w2","made":false}"#,
+];
+
+const TRACE_1: [&str; 5] = [
+    r#"{"kind":"probe","red":"seat-plug.A","black":"key-plug.M","instrument":"buzzer","reading":{"kind":"buzz","value":true},"off":["seat-plug","key-plug"]}"#,
+    r#"{"kind":"probe","red":"seat-plug.A","black":"frame.metal","instrument":"ohmmeter","reading":{"kind":"ohms","value":null}}"#,
+    r#"{"kind":"probe","red":"seat-plug.A","black":"module-plug.A","instrument":"diode-range","reading":{"kind":"drop","value":0.6},"off":["module-plug"]}"#,
+    r#"{"kind":"color","at":"seat-plug.A","color":"white/black"}"#,
+    r#"{"kind":"empty","at":"seat-plug.D"}"#,
 ];
 
 /// A job and a switch as they lay in the first form, then whatever this Kelvok makes of the schema.
@@ -159,6 +168,65 @@ async fn rows_of_the_first_form_say_what_they_said() {
     assert_eq!((entries.len(), entries.unreadable.len()), (BENCH_1.len(), 0));
     assert!(
         matches!(&entries[1].body, BenchEntry::Probe { reading: Reading::Ohms(Some(ohms)), .. } if *ohms == 0.4)
+    );
+}
+
+#[tokio::test]
+async fn rows_of_a_trace_say_what_they_said() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let (connection, store, _) = first(&bench.database.url()).await;
+    let machine = store.machine("test").await.expect("a machine").id;
+    let trace = Uuid::now_v7();
+    let hex = |id: Uuid| format!("x'{}'", id.simple());
+    let mut inserts = vec![format!(
+        "insert into harness_trace (id, machine_id, status, next_sequence, opened_by, opened_at, \
+         changed_at) values ({}, {}, 'open', 50, 'Maren', now(), now())",
+        hex(trace),
+        hex(machine)
+    )];
+    inserts.extend(TRACE_1.iter().enumerate().map(|(i, body)| {
+        format!(
+            "insert into trace_entry (id, trace_id, sequence, body, recorded_by, recorded_at) \
+             values ({}, {}, {}, '{body}', 'Maren', '2026-01-02 03:04:05')",
+            hex(Uuid::now_v7()),
+            hex(trace),
+            i + 1
+        )
+    }));
+    for insert in inserts {
+        connection.execute_unprepared(&insert).await.expect(&insert);
+    }
+    let found = store.trace_of(machine).await.expect("a trace").expect("a trace that goes on");
+    let log = store.trace_entries(found.id).await.expect("its log");
+    assert_eq!((log.len(), log.unreadable.len()), (TRACE_1.len(), 0));
+    let text = str::to_owned;
+    let probe = |black, instrument, reading, off: &[&str]| TraceEntry::Probe {
+        red: text("seat-plug.A"),
+        black: text(black),
+        instrument,
+        reading,
+        off: off.iter().copied().map(text).collect(),
+    };
+    let bodies: Vec<_> = log.iter().map(|e| e.body.clone()).collect();
+    assert_eq!(
+        bodies,
+        [
+            probe(
+                "key-plug.M",
+                Instrument::Buzzer,
+                Reading::Buzz(true),
+                &["seat-plug", "key-plug"]
+            ),
+            probe("frame.metal", Instrument::Ohmmeter, Reading::Ohms(None), &[]),
+            probe(
+                "module-plug.A",
+                Instrument::DiodeRange,
+                Reading::Drop(Some(0.6)),
+                &["module-plug"]
+            ),
+            TraceEntry::Color { at: text("seat-plug.A"), color: text("white/black") },
+            TraceEntry::Empty { at: text("seat-plug.D") },
+        ]
     );
 }
 

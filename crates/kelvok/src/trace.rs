@@ -29,7 +29,7 @@ pub struct Arguments {
     #[arg(long, conflicts_with_all = ["log", "circuit", "write"])]
     trial: bool,
     /// Of a trial: drawn, wrong-drawing or described.
-    #[arg(long, default_value = "drawn", value_parser = known)]
+    #[arg(long, default_value = "drawn", value_parser = super::trial::known)]
     known: Known,
     /// Of a trial: how often a machine.
     #[arg(long, default_value_t = 40)]
@@ -37,15 +37,6 @@ pub struct Arguments {
     /// The same seed gives the same trial.
     #[arg(long, default_value_t = 1)]
     seed: u64,
-}
-
-fn known(text: &str) -> Result<Known, String> {
-    match text {
-        "drawn" => Ok(Known::Drawn),
-        "wrong-drawing" => Ok(Known::WrongDrawing),
-        "described" => Ok(Known::Described),
-        _ => Err("drawn, wrong-drawing or described".to_owned()),
-    }
 }
 
 /// Prints how far a harness is traced, and what to do next.

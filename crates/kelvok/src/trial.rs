@@ -8,8 +8,8 @@ use kelvok_core::describe::{describe, looks};
 use kelvok_core::diagnosis::{Entry, Model, Strategy};
 use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_core::trial::{
-    Faults, Interval, Options, Outcome, Reduced, Summary, Surroundings, TrialMachine,
-    against_optimum, saving, try_machine,
+    Faults, Interval, Known, Misdrawn, Options, Outcome, Reduced, Summary, Surroundings,
+    TrialMachine, against_optimum, saving, try_machine, try_misdrawn,
 };
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -38,8 +38,9 @@ pub struct Arguments {
     /// jump, feel and repeat, and slip up to one time in ten.
     #[arg(long, default_value = "bench", value_parser = surroundings)]
     world: Surroundings,
-    /// drawn, or described: a machine of the library known by its looks alone, and really wired in one of
-    /// the ways that these leave open.
+    /// drawn; described: a machine of the library known by its looks alone, and really wired in one of the
+    /// ways that these leave open; or wrong-drawing: two pins drawn the other way round, or a contact of
+    /// the other kind, besides one fault.
     #[arg(long, default_value = "drawn", value_parser = known)]
     known: Known,
     /// Writes every case as comma-separated values.
@@ -59,17 +60,12 @@ pub struct Arguments {
 }
 
 /// What is known of a machine that is tried.
-#[derive(Clone, Copy, PartialEq, Eq)]
-enum Known {
-    Drawn,
-    Described,
-}
-
-fn known(text: &str) -> Result<Known, String> {
+pub fn known(text: &str) -> Result<Known, String> {
     match text {
         "drawn" => Ok(Known::Drawn),
         "described" => Ok(Known::Described),
-        _ => Err("drawn or described".to_owned()),
+        "wrong-drawing" => Ok(Known::WrongDrawing),
+        _ => Err("drawn, described or wrong-drawing".to_owned()),
     }
 }
 
@@ -114,6 +110,9 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     }
     if arguments.optimum {
         return optimum(arguments, &machines);
+    }
+    if arguments.known == Known::WrongDrawing {
+        return misdrawn(arguments, &machines);
     }
     let strategies = match arguments.strategy.as_slice() {
         [] => Strategy::ALL.to_vec(),
@@ -194,6 +193,53 @@ fn optimum(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode>
             against_optimum(&TrialMachine::wired(&model, 0), &name, arguments.runs, arguments.seed);
         print(&name, &sets);
         all.extend(sets);
+    }
+    print("all", &all);
+    Ok(ExitCode::SUCCESS)
+}
+
+/// Prints how faults are found by drawings that are wrong themselves.
+fn misdrawn(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode> {
+    println!(
+        "{:<18} {:>5} {:>21} {:>11} {:>10} {:>13} {:>6} {:>7}",
+        "machine",
+        "cases",
+        "right (95 %)",
+        "wrong parts",
+        "in the way",
+        "of them named",
+        "tests",
+        "minutes"
+    );
+    let print = |name: &str, cases: &[Misdrawn]| {
+        let outcomes: Vec<&Outcome> = cases.iter().map(|c| &c.outcome).collect();
+        if outcomes.is_empty() {
+            println!("{name:<18} no fault drawn makes anyone complain");
+            return;
+        }
+        let s = Summary::of(Strategy::BestSplit, &outcomes);
+        let in_the_way = cases.iter().filter(|c| c.in_the_way).count();
+        let named = cases.iter().filter(|c| c.in_the_way && c.named).count();
+        let percent = |share: f64| format!("{:.1}%", share * 100.0);
+        println!(
+            "{name:<18} {:>5} {:>21} {:>11} {in_the_way:>10} {named:>13} {:>6.1} {:>7.1}",
+            cases.len(),
+            interval(s.right),
+            percent(s.wrong_cases),
+            s.tests,
+            s.minutes.mean
+        );
+    };
+    let mut all = Vec::new();
+    for given in machines {
+        let (name, model) = tried(given, Known::Drawn)?;
+        let cases = try_misdrawn(model.circuit().document(), arguments.runs, arguments.seed);
+        print(&name, &cases);
+        if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
+            println!("drawn wrong: {}", case.error);
+            print_story(model.circuit(), std::slice::from_ref(&case.outcome));
+        }
+        all.extend(cases);
     }
     print("all", &all);
     Ok(ExitCode::SUCCESS)

@@ -2473,6 +2473,8 @@ export interface components {
             jumper_on: boolean;
             /** @description Lamps and glow plugs. */
             lamps: components["schemas"]["NameView"][];
+            /** @description The machine's name in addresses. */
+            machine: string;
             /** @description As `/jobs/{id}/mark` has it. */
             mark: string;
             newer?: components["schemas"]["NewerRevision"] | null;
@@ -2860,8 +2862,6 @@ export interface components {
         Needle: "discharge" | "zero" | "charge";
         /** @description The newest revision of a machine that a job is not on. */
         NewerRevision: {
-            /** @description The machine's name in addresses. */
-            machine: string;
             /** Format: int32 */
             revision: number;
             /** Format: uuid */

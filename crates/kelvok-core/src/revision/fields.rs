@@ -5,7 +5,7 @@ use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
 /// What stands for a name in lists, the first that an item has.
-const NAMED_BY: [&str; 4] = ["id", "name", "terminal", "change"];
+const NAMED_BY: [&str; 4] = ["id", "terminal", "change", "name"];
 
 /// What an item of a list is known by.
 pub(super) fn key(item: &Value) -> Option<&str> {

@@ -38,8 +38,13 @@ impl TrialMachine {
 
     /// One that is wired in one of the ways that its model knows of, and does not know which.
     pub fn wired(model: &Model, wiring: usize) -> Self {
-        let model = model.clone();
-        let own = Arc::new(model.circuit().wired_as(wiring));
+        Self::standing(model, model.circuit().wired_as(wiring))
+    }
+
+    /// One that really is this circuit, which has the parts of its model's and the same metal at each
+    /// terminal.
+    pub(super) fn standing(model: &Model, own: Circuit) -> Self {
+        let (model, own) = (model.clone(), Arc::new(own));
         let (circuit, suspects) = (&own, model.suspects());
         let mut by_unit: HashMap<Unit, Vec<usize>> = HashMap::new();
         // What a fault is on top of how the machine is wired.

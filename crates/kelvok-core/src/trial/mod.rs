@@ -4,6 +4,7 @@
 mod case;
 mod machine;
 mod mechanic;
+mod misdrawn;
 mod optimum;
 mod run;
 mod summary;
@@ -16,6 +17,7 @@ mod yard;
 pub use case::Faults;
 pub use machine::TrialMachine;
 pub use mechanic::Outcome;
+pub use misdrawn::{Misdrawn, try_misdrawn};
 pub use optimum::{Reduced, against_optimum};
 pub use run::{Options, try_machine};
 pub use summary::{Interval, Summary, saving};

@@ -241,7 +241,7 @@ fn negatives(drawn: &Harness<'_>, labels: &[usize]) -> usize {
     told.len()
 }
 
-fn compiled(document: &MachineDocument) -> Option<Circuit> {
+pub(super) fn compiled(document: &MachineDocument) -> Option<Circuit> {
     let text = serde_json::to_string(document).ok()?;
     let machine = crate::machine::Machine::read(&text).ok()?;
     Some(Circuit::compile(&machine))
@@ -254,6 +254,17 @@ pub fn miswire(
     seed: u64,
     case: u64,
 ) -> Option<MachineDocument> {
+    let changes = miswiring(document, how, seed, case)?;
+    Some(document.corrected(&changes, "", Provenance::Drawing))
+}
+
+/// The same in the fault notation.
+pub(super) fn miswiring(
+    document: &MachineDocument,
+    how: Miswired,
+    seed: u64,
+    case: u64,
+) -> Option<Vec<String>> {
     let mut random = Random::for_case(seed ^ 0x5eed, &document.identity.model, case);
     let circuit = compiled(document)?;
     let harness = Harness::new(&circuit);
@@ -265,7 +276,7 @@ pub fn miswire(
         let (one, other) = if random.happens(0.5) { link.ends } else { (link.ends.1, link.ends.0) };
         let wire = &document.wires[link.wire?].id;
         let changes = match how {
-            Miswired::Not => return Some(document.clone()),
+            Miswired::Not => Vec::new(),
             Miswired::Missing => vec![format!("{wire}=open")],
             Miswired::Swapped | Miswired::Elsewhere => {
                 let mates: Vec<usize> = harness.plug_mates(one).collect();
@@ -291,7 +302,7 @@ pub fn miswire(
                 vec![format!("{}=touches:{}", at(one), at(end))]
             }
         };
-        return Some(document.corrected(&changes, "", Provenance::Drawing));
+        return Some(changes);
     }
     None
 }

@@ -110,6 +110,8 @@ pub struct JobView {
     pub summary: JobSummary,
     /// As `/jobs/{id}/mark` has it.
     pub mark: String,
+    /// The machine's name in addresses.
+    pub machine: String,
     /// The revision of its machine's document that it is on, ...
     pub revision: i32,
     /// ... and the newest, where that is another.
@@ -149,8 +151,6 @@ pub struct JobView {
 /// The newest revision of a machine that a job is not on.
 #[derive(Serialize, ToSchema)]
 pub struct NewerRevision {
-    /// The machine's name in addresses.
-    pub machine: String,
     pub revision_id: Uuid,
     pub revision: i32,
 }
@@ -309,14 +309,12 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     unreadable.extend(verdicts.unreadable.iter().map(UnreadableView::of));
     let own = app.store.revision_head(loaded.job.revision_id).await?;
     let (machine, newest) = app.store.newest_of(own.machine_id).await?;
-    let newer = (newest.id != own.id).then_some(NewerRevision {
-        machine,
-        revision_id: newest.id,
-        revision: newest.revision,
-    });
+    let newer = (newest.id != own.id)
+        .then_some(NewerRevision { revision_id: newest.id, revision: newest.revision });
     let circuit = loaded.compiled.circuit();
     let document = circuit.document();
     Ok(JobView {
+        machine,
         revision: own.revision,
         newer,
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),

@@ -304,9 +304,19 @@ pub(crate) async fn keep_document(
     made: &Made,
 ) -> Result<Revision, Problem> {
     let text = serde_json::to_string_pretty(document).map_err(|_| Problem::internal())?;
-    let checked = text.clone();
+    keep_text(app, name, &text, made).await
+}
+
+/// Keeps a document's text as the newest revision of its machine, if it is sound.
+pub(crate) async fn keep_text(
+    app: &App,
+    name: &str,
+    text: &str,
+    made: &Made,
+) -> Result<Revision, Problem> {
+    let checked = text.to_owned();
     aside(move || Sound::read(&checked)).await??;
-    Ok(app.store.save_revision(name, &text, made).await?)
+    Ok(app.store.save_revision(name, text, made).await?)
 }
 
 /// A name for addresses: small letters, digits and single dashes.

@@ -1,6 +1,6 @@
 //! The revisions of a machine's document: who made them, what each has otherwise than another, and back.
 
-use super::library::{Known, keep_document};
+use super::library::{Known, keep_text};
 use crate::app::App;
 use crate::http::bodies::{Path, Query};
 use crate::http::input;
@@ -220,9 +220,8 @@ pub async fn restore(
 ) -> Result<Json<Vec<RevisionView>>, Problem> {
     let known = Known::get(&app, &name).await?;
     let earlier = app.store.revision_numbered(known.machine_id, wanted.revision).await?;
-    let document = serde_json::from_str(&earlier.document).map_err(|_| Problem::internal())?;
     let by = MadeBy { by: wanted.by, reason: String::new() };
     let made = by.made(&format!("Back to revision {}", wanted.revision))?;
-    keep_document(&app, &known.name, &document, &made).await?;
+    keep_text(&app, &known.name, &earlier.document, &made).await?;
     list(State(app), Path(name)).await
 }

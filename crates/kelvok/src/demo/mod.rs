@@ -12,7 +12,7 @@ use kelvok_core::complaint::read;
 use kelvok_core::diagnosis::{Entry, Heard, ObservationEntry, SetUpEntry, Source, parse_reading};
 use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_database::{Database, Durability};
-use kelvok_store::{JobStatus, NewJob, Store, Verdict};
+use kelvok_store::{JobStatus, Made, NewJob, Store, Verdict};
 use std::path::PathBuf;
 use std::process::ExitCode;
 use uuid::Uuid;
@@ -141,8 +141,9 @@ async fn load(store: &Store) -> anyhow::Result<()> {
     for person in PEOPLE {
         store.add_person(person).await?;
     }
+    let made = Made { by: None, reason: Some("Came with Kelvok".to_owned()) };
     for shipped in LIBRARY {
-        store.save_machine(shipped.name, shipped.text).await?;
+        store.save_revision(shipped.name, shipped.text, &made).await?;
     }
     for (j, demo) in JOBS.iter().enumerate() {
         if store.job(id(j, 0)).await.is_ok() {

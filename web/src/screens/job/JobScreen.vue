@@ -231,7 +231,7 @@ useJobKeys({
     </div>
     <div class="left">
       <ComplaintLine :job="job" @changed="refresh" />
-      <MachineNotices :of="job" />
+      <MachineNotices :of="job" :machine="job.machine" />
       <NewerNotice v-bind="{ job, busy, open }" @follow="doing.follow" />
       <OperatorStation
         class="no-print"

@@ -10,23 +10,24 @@ const emit = defineEmits<{ follow: [revision: string] }>()
 const what = computed(() => {
   const newer = props.job.newer
   return (
-    newer && `/machines/${newer.machine}/revisions?from=${props.job.revision}&to=${newer.revision}`
+    newer &&
+    `/machines/${props.job.machine}/revisions?from=${props.job.revision}&to=${newer.revision}`
   )
 })
 </script>
 
 <template>
-  <aside v-if="job.newer && what" class="newer no-print" :aria-label="SAY.revisions.newerDrawing">
+  <aside
+    v-if="open && job.newer && what"
+    class="newer no-print"
+    :aria-label="SAY.revisions.newerDrawing"
+  >
     <span
       ><b>{{ SAY.revisions.newerDrawing }}</b> This job uses revision {{ job.revision }}, the
       machine is at revision {{ job.newer.revision }}.</span
     >
     <router-link :to="what">{{ SAY.revisions.seeWhatChanged }}</router-link>
-    <v-btn
-      v-if="open"
-      variant="outlined"
-      :disabled="busy"
-      @click="emit('follow', job.newer.revision_id)"
+    <v-btn variant="outlined" :disabled="busy" @click="emit('follow', job.newer.revision_id)"
       >Use revision {{ job.newer.revision }}</v-btn
     >
   </aside>

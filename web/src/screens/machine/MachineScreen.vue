@@ -89,7 +89,7 @@ useShortcuts((key, shift) => {
       >
       <router-link :to="`/machines/${name}/trace`">{{ SAY.trace.traceItsWires }}</router-link>
     </nav>
-    <div class="notice"><MachineNotices :of="detail" /></div>
+    <div class="notice"><MachineNotices :of="detail" :machine="name" /></div>
     <div v-if="stands" class="condition">
       <OperatorStation class="no-print" :controls="controls" :condition="stand" @move="move" />
       <ConditionBar

@@ -127,7 +127,7 @@ void load()
           @update:model-value="hold({ to: Number($event) })"
         />
       </div>
-      <DifferencePanel v-if="difference" :of="difference" />
+      <DifferencePanel v-if="difference" :of="difference" :detail="detail" />
       <p v-else-if="!trouble" class="quiet" role="status">{{ SAY.revisions.working }}</p>
     </div>
   </section>

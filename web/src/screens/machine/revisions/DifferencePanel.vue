@@ -1,10 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { DifferenceView } from '../../../api/client'
+import type { DifferenceView, MachineDetail } from '../../../api/client'
 import { SAY } from '../../../words/say'
+import { conditionQuery } from '../useMachine'
 
 /** What one revision has otherwise than another: first what it decides, then what is drawn. */
-const props = defineProps<{ of: DifferenceView }>()
+const props = defineProps<{ of: DifferenceView; detail: MachineDetail }>()
+
+type Changed = NonNullable<DifferenceView['decides']['conditions']>[number]
+
+/** The machine as it is now, standing so. */
+function standing(c: Changed) {
+  const engine = c.effect === 'stops' ? 'running' : 'stopped'
+  const query = conditionQuery(props.detail.controls, { set: c.first, engine })
+  return { path: `/machines/${props.detail.name}`, query }
+}
 
 const decides = computed(() => props.of.decides)
 /** Less safe first. */
@@ -35,7 +45,12 @@ const known = computed(() => props.of.drawing.filter((c) => c.only_source))
           <li v-for="c in conditions" :key="c.says" :class="{ less: c.less_safe }">
             <b v-if="c.less_safe" class="mark">{{ SAY.revisions.lessSafe }}</b>
             <span
-              >{{ c.says }}.<small>First: {{ c.first_says }}.</small></span
+              >{{ c.says }}.<small
+                >First: {{ c.first_says }}.
+                <router-link v-if="of.to === detail.revision" class="no-print" :to="standing(c)">{{
+                  SAY.revisions.showIt
+                }}</router-link></small
+              ></span
             >
           </li>
         </ul>
@@ -117,6 +132,12 @@ small {
   display: block;
   font-size: 15px;
   color: var(--quiet);
+}
+a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  color: var(--slate);
 }
 dl {
   display: grid;

@@ -23,7 +23,7 @@ const jobs = (count: number) => (count === 1 ? '1 job uses it' : `${count} jobs 
     <h2>
       Revision {{ of.revision }} <small v-if="newest">{{ SAY.revisions.inUse }}</small>
     </h2>
-    <p class="why">{{ of.reason ?? SAY.revisions.cameWithKelvok }}</p>
+    <p class="why">{{ of.reason ?? SAY.revisions.noReason }}</p>
     <p class="quiet">
       {{ dateAndDay(of.made_at) }}, {{ clock(of.made_at)
       }}<template v-if="of.by"> · {{ of.by }}</template
