@@ -43,7 +43,7 @@ fn try_one(document: &MachineDocument, seed: u64, case: u64) -> Option<Misdrawn>
         0 => swapped_pins(document, seed, case)?,
         _ => other_kind(document, seed, case)?,
     };
-    let drawn = document.corrected(&[error.clone()], "", Provenance::Drawing);
+    let drawn = document.corrected(std::slice::from_ref(&error), "", Provenance::Drawing);
     let (drawn, truth) = (compiled(&drawn)?, compiled(document)?);
     if !same_metal(&drawn, &truth) {
         return None;
