@@ -174,8 +174,8 @@ async fn machines(page: &Page, folder: &Path) -> anyhow::Result<()> {
 async fn traced(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go("/machines/dunmarrow-z-52/trace").await?;
     page.click("PTO: 8 left").await?;
-    page.sees("PTO switch plug").await?;
-    for answer in ["beep", "beep", "beep", "silent", "silent", "silent"] {
+    page.sees(say("trace.putProbes")).await?;
+    for answer in [["beep"; 7].as_slice(), &["silent"; 3]].concat() {
         let press = format!("document.querySelector('[data-answer={answer}]')?.click()");
         page.script(&press).await?;
         tokio::time::sleep(std::time::Duration::from_millis(1200)).await;
