@@ -40,6 +40,12 @@ export const router = createRouter({
       meta: { title: 'Trace the wires' },
     },
     {
+      path: '/machines/:name/edit',
+      component: () => import('./screens/edit/EditScreen.vue'),
+      props: true,
+      meta: { title: 'Edit the drawing' },
+    },
+    {
       path: '/machines/:name/:view?',
       component: () => import('./screens/machine/MachineScreen.vue'),
       props: true,

@@ -19,6 +19,7 @@ pub mod circuit;
 pub mod complaint;
 pub mod describe;
 pub mod diagnosis;
+pub mod edit;
 pub mod errand;
 pub mod interlock;
 pub mod machine;

@@ -140,7 +140,7 @@ fn a_shorted_battery_and_a_circuit_nothing_completes_are_found() {
         v["parts"][9]["plunger"]["pressed_when"] = json!("lever=neutral & lever=reverse");
     });
     expect![[r#"
-        /parts/0: Battery is shorted: 218 A with key=run, seat=empty, pedal=up, blades=off, lever=reverse, lights=off.
+        /parts/0: Battery is shorted: 218 A with key at run, nobody in the seat, pedal up, blades off, lever in R, lights off.
         /circuits/0: No condition completes this circuit.
         /circuits/1: No condition completes this circuit.
         /circuits/2: no way leads through the PTO circuit.
@@ -148,7 +148,7 @@ fn a_shorted_battery_and_a_circuit_nothing_completes_are_found() {
         /duties/1: This duty never comes up: "The operator leaves the seat with the pedal up".
         /duties/2: This duty never comes up: "The lever goes to reverse with the blades on".
         /duties/6: This duty never comes up: "The key is turned off".
-        /duties/7: The machine as built does not do this duty, "It can be started": as with key=start, seat=on, pedal=down, blades=off, lever=neutral, lights=off.
+        /duties/7: Fails the safety check "It can be started", for example with key at start, operator in the seat, pedal down, blades off, lever in N, lights off.
         /duties/8: This duty never comes up: "With the pedal down and the blades off the operator may leave the engine running".
     "#]]
     .assert_eq(&problems(&text));

@@ -43,6 +43,11 @@ fn what_a_new_drawing_changed_is_seen_and_the_old_one_used_again_by_keyboard() {
         page.fits_thumb_and_eye().await?;
         page.tab_to_exactly(say("revisions.useAgain")).await?;
         page.press("\u{e007}").await?;
+        // A bridge does not come off by going back to a drawing without it.
+        page.sees("came in with: Neutral switch bridged").await?;
+        page.fits_thumb_and_eye().await?;
+        page.tab_to_exactly(say("revisions.itIsOff")).await?;
+        page.press("\u{e007}").await?;
         page.sees("Revision 3 is the drawing of revision 1 again.").await?;
         page.lacks("New: Neutral switch bridged").await?;
         page.sees("Gone: Neutral switch bridged").await

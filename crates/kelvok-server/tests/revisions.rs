@@ -90,8 +90,12 @@ async fn a_job_is_told_of_a_newer_revision_and_follows_when_it_is_asked_to() {
 async fn an_earlier_revision_is_the_newest_again_and_nothing_is_lost() {
     let server = Server::start().await;
     save(&server, &bridged(&server).await, "by=Maren").await;
-    let (status, all) =
-        server.post(&format!("{AT}/revisions?revision=1&by=Ilse"), &Value::Null).await;
+    // The bridge is on the machine whatever is drawn: somebody has to say that it is off.
+    let back = format!("{AT}/revisions?revision=1&by=Ilse");
+    let (status, asks) = server.post(&back, &Value::Null).await;
+    assert_eq!(status.as_u16(), 409, "{asks:#}");
+    assert!(asks["detail"].as_str().unwrap().contains("PTO switch bridged"), "{asks:#}");
+    let (status, all) = server.post(&format!("{back}&taken_off=true"), &Value::Null).await;
     assert_eq!((status.as_u16(), all.as_array().unwrap().len()), (200, 3), "{all:#}");
     assert_eq!((&all[0]["reason"], &all[0]["by"]), (&json!("Back to revision 1"), &json!("Ilse")));
     let same = server.json(&format!("{AT}/difference?from=1&to=3")).await;

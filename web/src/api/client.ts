@@ -11,6 +11,14 @@ export type CircuitView = Schemas['CircuitView']
 export type LadderView = Schemas['LadderView']
 export type CircuitName = Schemas['CircuitName']
 export type MachineDetail = Schemas['MachineDetail']
+export type Edit = Schemas['Edit']
+export type Edits = Schemas['Edits']
+export type EditedContact = Schemas['EditedContact']
+export type EditedPart = Schemas['EditedPart']
+export type EditedTerminal = Schemas['EditedTerminal']
+export type EditedView = Schemas['EditedView']
+export type EditedWire = Schemas['EditedWire']
+export type PlacedProblem = Schemas['PlacedProblem']
 export type ConditionView = Schemas['ConditionView']
 export type Engine = Schemas['Engine']
 export type FoundView = Schemas['FoundView']
@@ -375,16 +383,34 @@ export const api = {
     ),
   revisions: (name: string) =>
     answer(client.GET('/api/v1/machines/{name}/revisions', { params: { path: { name } } })),
-  restoreRevision: (name: string, revision: number, by: string) =>
+  restoreRevision: (name: string, query: { revision: number; by: string; taken_off: boolean }) =>
     answer(
       client.POST('/api/v1/machines/{name}/revisions', {
-        params: { path: { name }, query: { revision, by } },
+        params: { path: { name }, query },
       }),
     ),
   difference: (name: string, from: number, to: number) =>
     answer(
       client.GET('/api/v1/machines/{name}/difference', {
         params: { path: { name }, query: { from, to } },
+      }),
+    ),
+  /** What steps make of a drawing; nothing is kept. */
+  reviewEdit: (name: string, body: Edits) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/edit/review', { params: { path: { name } }, body }),
+    ),
+  keepEdit: (name: string, body: Edits, query: { by: string; reason: string }) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/edit', { params: { path: { name }, query }, body }),
+    ),
+  /** The steps that a wire list comes to. */
+  readWireList: (name: string, text: string) =>
+    answer(
+      client.POST('/api/v1/machines/{name}/edit/wire-list', {
+        params: { path: { name } },
+        body: text as never,
+        ...asText,
       }),
     ),
   faults: (name: string, signal: AbortSignal) =>

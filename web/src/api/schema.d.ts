@@ -772,6 +772,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/machines/{name}/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a machine's drawing with the steps taken, as its newest revision. */
+        post: operations["keep_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/edit/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks through what steps make of a machine's drawing, and keeps nothing. */
+        post: operations["review_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/machines/{name}/edit/wire-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a wire list (comma-separated, as `wires.csv` is) and says which steps it comes to; keeps nothing. */
+        post: operations["read_wire_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/machines/{name}/faults": {
         parameters: {
             query?: never;
@@ -2009,6 +2060,131 @@ export interface components {
              */
             within?: number | null;
         };
+        /** @description One change made by hand. Ends of wires are terminals, `seat-plug.A`. */
+        Edit: {
+            color?: string | null;
+            from: string;
+            /**
+             * Format: int32
+             * @description American wire gauge; 18 if not given.
+             */
+            gauge?: number | null;
+            /** @enum {string} */
+            kind: "add-wire";
+            to: string;
+        } | {
+            color?: string | null;
+            from?: string | null;
+            /** Format: int32 */
+            gauge?: number | null;
+            /** @enum {string} */
+            kind: "change-wire";
+            /** Format: double */
+            length_m?: number | null;
+            to?: string | null;
+            wire: string;
+        } | {
+            /** @enum {string} */
+            kind: "take-out-wire";
+            wire: string;
+        } | {
+            /** @enum {string} */
+            kind: "swap-pins";
+            one: string;
+            other: string;
+        } | {
+            contact: string;
+            /** @enum {string} */
+            kind: "turn-contact";
+        } | {
+            /** @enum {string} */
+            kind: "rename-part";
+            name: string;
+            part: string;
+        } | {
+            /** @enum {string} */
+            kind: "add-part";
+            like: string;
+            name: string;
+        } | {
+            /** @enum {string} */
+            kind: "take-out-part";
+            part: string;
+        };
+        /** @description A drawing that was edited, kept. */
+        EditKept: {
+            /** Format: int32 */
+            revision: number;
+            /** Format: uuid */
+            revision_id: string;
+        };
+        EditedContact: {
+            /** @description With its part: "seat.start". */
+            address: string;
+            /** @description Of what a hand turns, when it closes. */
+            closed_when?: string | null;
+            name: string;
+            /** @description Open with nothing pushing the plunger; null where a hand turns it. */
+            open_at_rest?: boolean | null;
+        };
+        /**
+         * @description Where what is edited is known from.
+         * @enum {string}
+         */
+        EditedFrom: "traced" | "drawing" | "manual";
+        EditedPart: {
+            /** @description Those that a hand or a linkage works. */
+            contacts: components["schemas"]["EditedContact"][];
+            /** @description Another one like it can be added. */
+            copies: boolean;
+            id: string;
+            kind: components["schemas"]["PartKind"];
+            name: string;
+            wires: number;
+        };
+        EditedTerminal: {
+            address: string;
+            name: string;
+        };
+        /** @description The drawing with the steps taken, to be edited on. */
+        EditedView: {
+            difference?: components["schemas"]["DifferenceView"] | null;
+            parts: components["schemas"]["EditedPart"][];
+            /** @description What is wrong, errors first. */
+            problems: components["schemas"]["PlacedProblem"][];
+            /** @description It can be kept: nothing is wrong but warnings. */
+            sound: boolean;
+            /** @description Everywhere a wire may end, in the order of the parts. */
+            terminals: components["schemas"]["EditedTerminal"][];
+            /** @description The steps in words. */
+            told: string[];
+            wires: components["schemas"]["EditedWire"][];
+        };
+        EditedWire: {
+            color?: string | null;
+            /** @description A step put it in or changed it. */
+            edited: boolean;
+            from: string;
+            /** Format: int32 */
+            gauge?: number | null;
+            id: string;
+            /** Format: double */
+            length_m?: number | null;
+            name: string;
+            source: string;
+            to: string;
+        };
+        /** @description Steps on top of a revision, in order. */
+        Edits: {
+            /**
+             * Format: int32
+             * @description The revision that they were made on, by number.
+             */
+            revision: number;
+            source?: components["schemas"]["EditedFrom"];
+            /** @description At most 500. */
+            steps: components["schemas"]["Edit"][];
+        };
         /**
          * @description What a sentence is about.
          * @enum {string}
@@ -3184,6 +3360,19 @@ export interface components {
             branches: components["schemas"]["PieceView"][][];
             /** @enum {string} */
             kind: "fork";
+        };
+        /** @description A problem, and the thing of the document that it is about. */
+        PlacedProblem: {
+            /** @description Its id; empty where it has none. */
+            id: string;
+            /** @description What it is called on the machine. */
+            name: string;
+            /** @description A JSON pointer into the document. */
+            path: string;
+            sentence: string;
+            thing?: components["schemas"]["DrawnThing"] | null;
+            /** @description It does not keep the document from being used. */
+            warning: boolean;
         };
         /** @description A wire of a plug: the terminal of the old switch that it goes to, and what it looks like. */
         PlugWire: {
@@ -9150,6 +9339,362 @@ export interface operations {
             };
         };
     };
+    keep_edit: {
+        parameters: {
+            query?: {
+                /** @description Whoever does it, as in the list of people. */
+                by?: string;
+                /** @description What for, in a line; what was done here says so itself if nothing is given. */
+                reason?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edits"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditKept"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody kept a newer drawing meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A step cannot be taken, or the drawing would have mistakes */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edits"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody kept a newer drawing meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A step cannot be taken; its field says which */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_wire_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edit"][];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, closed, or an id that was used for something else */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Rows that cannot be read; each field is a line */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     machine_faults: {
         parameters: {
             query?: never;
@@ -9743,6 +10288,8 @@ export interface operations {
                 revision: number;
                 /** @description Whoever does it. */
                 by?: string;
+                /** @description What it came in with and the earlier drawing does not have, a bridge say, was taken off the machine. */
+                taken_off?: boolean;
             };
             header?: never;
             path: {
@@ -9777,7 +10324,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Changed meanwhile, closed, or an id that was used for something else */
+            /** @description What the machine came in with is not in that drawing: was it taken off? */
             409: {
                 headers: {
                     [name: string]: unknown;

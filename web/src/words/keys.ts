@@ -35,3 +35,12 @@ export const TRACE_KEYS: [string, string][] = [
   ['u', 'undo the last entry'],
   ['?', 'this sheet'],
 ]
+
+/** What the keys of editing a drawing do. */
+export const EDIT_KEYS: [string, string][] = [
+  ['n', 'a new wire'],
+  ['u', 'undo the last change'],
+  ['r', 'do it again'],
+  ['Esc', 'leave the field'],
+  ['?', 'this sheet'],
+]

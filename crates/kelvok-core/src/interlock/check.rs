@@ -1,6 +1,6 @@
 //! What only the circuit can show to be wrong with a machine.
 
-use super::{InterlockTable, Judge, Track, paths, prove_duties};
+use super::{InterlockTable, Judge, Track, paths, phrase, prove_duties};
 use crate::circuit::{
     Circuit, Condition, ElementKind, Engine, Relays, Setting, Solver, every_condition, parse_change,
 };
@@ -60,7 +60,7 @@ fn duties(circuit: &Circuit, problems: &mut Vec<Problem>) {
         let path = format!("/duties/{}", proof.duty);
         if let Some(condition) = proof.broken.first() {
             let sentence = format!(
-                "The machine as built does not do this duty, \"{}\": as with {}.",
+                "Fails the safety check \"{}\", for example with {}.",
                 duty.name,
                 stand(circuit, condition)
             );
@@ -102,8 +102,9 @@ fn idle_positions(circuit: &Circuit, problems: &mut Vec<Problem>) {
 }
 
 fn stand(circuit: &Circuit, condition: &Condition) -> String {
-    let named: Vec<_> = condition.named(circuit).map(|(c, p)| format!("{c}={p}")).collect();
-    named.join(", ")
+    let at = circuit.controls.iter().zip(&condition.positions);
+    let said: Vec<_> = at.map(|(c, p)| phrase(c, &[usize::from(*p)])).collect();
+    said.join(", ")
 }
 
 fn feeds(

@@ -31,11 +31,15 @@ pub(crate) fn wire_put(change: &str) -> Option<Wire> {
 }
 
 impl Wire {
+    /// One that nobody measured, of this gauge if that is known.
+    pub(crate) fn usual(gauge: Option<u8>) -> Self {
+        Self { gauge: gauge.or(Some(GAUGE)), length_m: Some(LENGTH_M), ..Self::default() }
+    }
+
     /// The change that puts it there.
     pub(crate) fn put(&self) -> String {
         let ohms = self.its_ohms();
-        let usual = Self { gauge: Some(GAUGE), length_m: Some(LENGTH_M), ..Self::default() };
-        match ohms == usual.its_ohms() {
+        match ohms == Self::usual(None).its_ohms() {
             true => format!("{}=touches:{}", self.from, self.to),
             false => format!("{}=touches:{}:{}ohm", self.from, self.to, (ohms * 1e4).round() / 1e4),
         }
@@ -127,7 +131,7 @@ impl MachineDocument {
     }
 
     /// Whether an address is a terminal's, with nothing more said.
-    fn ends_at(&self, address: &str) -> bool {
+    pub(crate) fn ends_at(&self, address: &str) -> bool {
         let Some((part, terminal)) = address.split_once('.') else { return false };
         self.parts.iter().any(|p| p.id == part && p.has_terminal(terminal))
     }
@@ -136,10 +140,15 @@ impl MachineDocument {
         if !self.ends_at(&wire.from) || !self.ends_at(&wire.to) {
             return false;
         }
-        let number = |w: &Wire| w.id.strip_prefix('w').and_then(|n| n.parse::<usize>().ok());
-        let next = self.wires.iter().filter_map(number).max().unwrap_or(0) + 1;
-        self.wires.push(Wire { id: format!("w{next}"), source: Some(source), ..wire });
+        let id = self.next_wire_id();
+        self.wires.push(Wire { id, source: Some(source), ..wire });
         true
+    }
+
+    /// An id that no wire has.
+    pub(crate) fn next_wire_id(&self) -> String {
+        let number = |w: &Wire| w.id.strip_prefix('w').and_then(|n| n.parse::<usize>().ok());
+        format!("w{}", self.wires.iter().filter_map(number).max().unwrap_or(0) + 1)
     }
 
     /// The wires of two cavities change places.

@@ -5,7 +5,7 @@ use super::surroundings::Surroundings;
 use super::world::{Trouble, World, complaint, noticed, sensed};
 use super::yard::{BatteryDay, go_with};
 use crate::circuit::{Change, Circuit, Condition, Engine, FaultMode, one_move_away};
-use crate::diagnosis::{Evidence, Model, Observation, Sense, Source, Unit, site_of};
+use crate::diagnosis::{Evidence, Model, Observation, Sense, Source, Suspect, Unit, site_of};
 use crate::interlock::Noticed;
 use crate::machine::{PartKind, SiteKind};
 use crate::random::Random;
@@ -67,6 +67,18 @@ impl TrialMachine {
 
     pub(super) fn scenarios_of(&self, unit: Unit) -> &[usize] {
         self.by_unit.get(&unit).map_or(&[], Vec::as_slice)
+    }
+
+    /// The same troubles as those of another machine, of the same elements.
+    pub(super) fn troubles(&self, of: &[Trouble], other: &Self) -> Vec<Trouble> {
+        let fault = |s: &Suspect| s.faults.first().map(|f| (f.mode, f.at(0.0)));
+        let own = &self.model.suspects().list;
+        let same = |trouble: &Trouble| {
+            let as_there = fault(&other.model.suspects().list[trouble.suspect]);
+            let suspect = own.iter().position(|s| fault(s) == as_there);
+            Trouble { suspect: suspect.unwrap_or(trouble.suspect), ..trouble.clone() }
+        };
+        of.iter().map(same).collect()
     }
 
     /// The scenario nearest in size to a trouble of the world.
@@ -137,6 +149,7 @@ impl TrialMachine {
                     surroundings,
                     slips: Vec::new(),
                     battery_day,
+                    drawn_wrong: None,
                 });
             }
         }

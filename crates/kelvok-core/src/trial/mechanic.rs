@@ -31,6 +31,8 @@ pub struct Outcome {
     pub tests: usize,
     pub minutes: f64,
     pub wrong_parts: usize,
+    /// A verdict said what the drawing has wrong, and it was put right.
+    pub drawing_put_right: bool,
     /// Entries that were true and were called slips with more than 90 %.
     pub called_slips: usize,
     /// Bits of doubt over units before the first test and after the last.
@@ -82,6 +84,9 @@ impl Case {
         universe: &Universe,
         strategy: Strategy,
     ) -> Outcome {
+        let drawn_wrong = self.drawn_wrong.take();
+        let mut bench = bench;
+        let mut drawing_put_right = false;
         let circuit = bench.model.circuit();
         let changes: Vec<_> = self.world.troubles.iter().map(|t| t.change).collect();
         let fault: Vec<_> = changes.iter().map(|c| fault_notation(circuit, *c)).collect();
@@ -120,6 +125,15 @@ impl Case {
                 continue;
             }
             let verdict = Named::of(bench, &belief, &plan);
+            if let Some(drawn) = drawn_wrong.as_deref().filter(|_| !drawing_put_right)
+                && let Some(change) = bench.model.drawing_error(&belief, &verdict.units)
+                && drawn.is(&change)
+            {
+                drawing_put_right = true;
+                self.world.troubles = drawn.right.troubles(&self.world.troubles, bench);
+                bench = &drawn.right;
+                continue;
+            }
             let unit_right = self.is_truth(bench, verdict.units[0]);
             let found = self.judge(bench, universe, &verdict);
             so_far.rounds += 1;
@@ -158,6 +172,7 @@ impl Case {
                     tests: so_far.tests,
                     minutes: so_far.minutes,
                     wrong_parts: so_far.wrong_parts,
+                    drawing_put_right,
                     called_slips: self.called_slips(&belief, &log),
                     bits: (start, bits),
                     verdict: verdict.units.iter().map(|u| u.id(circuit)).collect(),

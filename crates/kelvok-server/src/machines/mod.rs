@@ -3,6 +3,7 @@
 mod circuits;
 mod conditions;
 mod described;
+mod edit;
 mod exports;
 mod harness;
 mod library;
@@ -33,6 +34,9 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(logic::logic))
         .routes(routes!(revisions::list, revisions::restore))
         .routes(routes!(revisions::difference))
+        .routes(routes!(edit::review))
+        .routes(routes!(edit::keep))
+        .routes(routes!(edit::wire_list))
         .routes(routes!(circuits::circuit))
         .routes(routes!(ways::ways))
         .routes(routes!(snapshot::snapshot))

@@ -9,13 +9,14 @@ use crate::views::names::condition_view;
 use crate::work::desk::{Progress, Reply, Size};
 use axum::Json;
 use axum::extract::State;
+use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::interlock::Effect;
 use kelvok_core::revision::{
-    DecisionChanges, DrawingChange, DutyChange, SentenceChange, drawing_changes,
+    DecisionChanges, DrawingChange, DrawnThing, DutyChange, How, SentenceChange, drawing_changes,
 };
-use kelvok_store::{Made, Revision, RevisionLine};
+use kelvok_store::{Made, RevisionLine};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -160,12 +161,14 @@ pub async fn difference(
     let question = format!("difference {} {}", before.id, after.id);
     let old = app.circuits.circuit(&app, before.id).await?;
     let new = app.circuits.circuit(&app, after.id).await?;
-    app.ask(question, Size::Ordinary, move || view((&before, &old), (&after, &new))).await
+    let (from, to) = (before.revision, after.revision);
+    app.ask(question, Size::Ordinary, move || difference_view((from, &old), (to, &new))).await
 }
 
-fn view(
-    (before, old): (&Revision, &Arc<Circuit>),
-    (after, new): (&Revision, &Arc<Circuit>),
+/// What one circuit has otherwise than another, each with the number of its revision.
+pub(super) fn difference_view(
+    (before, old): (i32, &Arc<Circuit>),
+    (after, new): (i32, &Arc<Circuit>),
 ) -> Result<DifferenceView, Problem> {
     let drawing = drawing_changes(old.document(), new.document()).into_iter();
     let decides = DecisionChanges::between(old, new)?;
@@ -183,8 +186,8 @@ fn view(
         seen.collect()
     });
     Ok(DifferenceView {
-        from: before.revision,
-        to: after.revision,
+        from: before,
+        to: after,
         drawing: drawing
             .map(|change| DrawingChangeView { sentence: change.sentence(), change })
             .collect(),
@@ -205,6 +208,10 @@ pub struct BackTo {
     #[param(required = false)]
     #[serde(default)]
     by: String,
+    /// What it came in with and the earlier drawing does not have, a bridge say, was taken off the machine.
+    #[param(required = false)]
+    #[serde(default)]
+    taken_off: bool,
 }
 
 /// Makes an earlier revision's document the machine's newest. Nothing is lost: what came between stays in the list,
@@ -212,6 +219,7 @@ pub struct BackTo {
 #[utoipa::path(post, operation_id = "restore_revision", path = "/machines/{name}/revisions",
     params(("name" = String, Path), BackTo), responses((status = 200, body = Vec<RevisionView>),
     (status = 404, body = Problem),
+    (status = 409, description = "What the machine came in with is not in that drawing: was it taken off?", body = Problem),
     (status = 422, description = "Its document is not sound by the rules of today", body = Problem)))]
 pub async fn restore(
     State(app): State<App>,
@@ -220,8 +228,28 @@ pub async fn restore(
 ) -> Result<Json<Vec<RevisionView>>, Problem> {
     let known = Known::get(&app, &name).await?;
     let earlier = app.store.revision_numbered(known.machine_id, wanted.revision).await?;
+    if !wanted.taken_off {
+        let before = app.circuits.circuit(&app, earlier.id).await?;
+        still_on(known.circuit(), &before)?;
+    }
     let by = MadeBy { by: wanted.by, reason: String::new() };
     let made = by.made(&format!("Back to revision {}", wanted.revision))?;
     keep_text(&app, &known.name, &earlier.document, &made).await?;
     list(State(app), Path(name)).await
+}
+
+/// Refused while something that the machine came in with is nowhere in a drawing: a bridge does not come off a
+/// machine by going back to a drawing without it.
+fn still_on(now: &Circuit, before: &Circuit) -> Result<(), Problem> {
+    let changes = drawing_changes(now.document(), before.document()).into_iter();
+    let gone = changes.filter(|c| c.thing == DrawnThing::AsFound && c.how == How::Gone);
+    let gone: Vec<String> = gone.map(|c| c.name).collect();
+    if gone.is_empty() {
+        return Ok(());
+    }
+    let sentence = format!(
+        "This machine came in with: {}. That drawing doesn't have it. Is it off the machine now?",
+        gone.join("; ")
+    );
+    Err(Problem::new(StatusCode::CONFLICT, sentence))
 }

@@ -88,6 +88,7 @@ useShortcuts((key, shift) => {
         ><kbd aria-hidden="true">{{ i + 1 }}</kbd> {{ v.title }}</router-link
       >
       <router-link :to="`/machines/${name}/trace`">{{ SAY.trace.traceItsWires }}</router-link>
+      <router-link :to="`/machines/${name}/edit`">{{ SAY.machine.editTheDrawing }}</router-link>
     </nav>
     <div class="notice"><MachineNotices :of="detail" :machine="name" /></div>
     <div v-if="stands" class="condition">

@@ -69,9 +69,21 @@ async function load() {
   })
 }
 
-async function restore(revision: number) {
+/** A revision that lacks what the machine came in with, until somebody says that it is off. */
+const asks = ref<{ revision: number; sentence: string }>()
+
+async function restore(revision: number, takenOff = false) {
+  asks.value = undefined
+  said.value = ''
   await tolerant(async () => {
-    revisions.value = await api.restoreRevision(props.detail.name, revision, person.value)
+    const back = { revision, by: person.value, taken_off: takenOff }
+    try {
+      revisions.value = await api.restoreRevision(props.detail.name, back)
+    } catch (error) {
+      if (!(error instanceof ApiError) || error.status !== 409) throw error
+      asks.value = { revision, sentence: error.message }
+      return
+    }
     said.value = `Revision ${newest.value} is the drawing of revision ${revision} again.`
     hold({ from: newest.value - 1, to: newest.value })
     emit('restored')
@@ -95,6 +107,15 @@ void load()
   <section class="revisions" :aria-label="SAY.revisions.title">
     <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
     <p v-if="said" role="status" class="said">{{ said }}</p>
+    <div v-if="asks" class="asks" role="alert">
+      <p>{{ asks.sentence }}</p>
+      <p class="buttons">
+        <v-btn height="48" class="strong" :disabled="busy" @click="restore(asks.revision, true)">{{
+          SAY.revisions.itIsOff
+        }}</v-btn>
+        <v-btn height="48" @click="asks = undefined">{{ SAY.revisions.stillOn }}</v-btn>
+      </p>
+    </div>
     <p v-if="!revisions && !trouble" class="quiet" role="status">{{ SAY.common.loading }}</p>
     <ol v-if="revisions" :aria-label="SAY.revisions.title">
       <RevisionLine
@@ -142,6 +163,7 @@ void load()
   padding: 0 20px;
 }
 .trouble,
+.asks,
 .said {
   grid-column: 1 / -1;
   margin: 0;
@@ -153,6 +175,14 @@ void load()
 }
 .said {
   border-color: var(--moss);
+}
+.asks p {
+  margin: 0 0 8px;
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 ol {
   margin: 0;

@@ -7,7 +7,7 @@ use super::run::{Run, mixture};
 use super::unknowns::Unknowns;
 use crate::circuit::Circuit;
 use crate::diagnosis::evidence::{Evidence, Observation, SetUp, Unit};
-use crate::diagnosis::faults::{State, Suspects, singles};
+use crate::diagnosis::faults::{Hypothesis, State, Suspects, singles};
 use crate::diagnosis::predict::FaultModel;
 use std::collections::HashMap;
 
@@ -179,8 +179,17 @@ impl Belief {
 
     /// How the likeliest way that a unit is bad fitted each entry, the best explanation being one.
     pub fn fits(&self, suspects: &Suspects, unit: Unit) -> Vec<f32> {
-        let own = |s: &usize| self.states[*s].all().any(|h| suspects.unit_of(h) == unit);
-        let states = (0..self.states.len()).filter(own);
+        self.fits_of(|state| state.all().any(|h| suspects.unit_of(h) == unit))
+    }
+
+    /// The same of a suspect, by index, with nothing else wrong and the machine as drawn.
+    pub(crate) fn fits_alone(&self, suspects: &Suspects, suspect: usize) -> Vec<f32> {
+        let alone = |h: &Hypothesis| h.suspect == suspect && h.wiring == 0;
+        self.fits_of(|s| s.second.is_none() && alone(&suspects.hypotheses[s.first]))
+    }
+
+    fn fits_of(&self, own: impl Fn(&State) -> bool) -> Vec<f32> {
+        let states = (0..self.states.len()).filter(|s| own(&self.states[*s]));
         let best = states.max_by(|a, b| self.weights[*a].total_cmp(&self.weights[*b]));
         let fit = |j: &Judgement| best.map_or(0.0, |state| j.fits[state]);
         self.judgements.iter().map(fit).collect()

@@ -1,0 +1,114 @@
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
+import {
+  ApiError,
+  api,
+  type Edit,
+  type EditedView,
+  type Edits,
+  type MachineDetail,
+} from '../src/api/client'
+import { useEdit } from '../src/screens/edit/useEdit'
+
+const out = (wire: string): Edit => ({ kind: 'take-out-wire', wire })
+
+/** A server that knows of w1 to w3 and of nothing else. */
+function seen(edits: Edits): EditedView {
+  const steps = edits.steps as { wire: string }[]
+  const wrong = steps.find((s) => !['w1', 'w2', 'w3'].includes(s.wire))
+  if (wrong) throw ApiError.of(422, `There is no wire "${wrong.wire}".`)
+  const told = steps.map((s) => `Took out: ${s.wire}`)
+  return { told, wires: [], parts: [], terminals: [], problems: [], sound: true, difference: null }
+}
+
+let revision = 1
+let asked: Edits[] = []
+
+beforeEach(() => {
+  revision = 1
+  asked = []
+  localStorage.clear()
+  vi.spyOn(api, 'machine').mockImplementation(() =>
+    Promise.resolve({ name: 'm', revision } as MachineDetail),
+  )
+  vi.spyOn(api, 'reviewEdit').mockImplementation((_, edits) => {
+    asked.push(edits)
+    return Promise.resolve(edits).then(seen)
+  })
+  vi.spyOn(api, 'keepEdit').mockImplementation(() => {
+    revision += 1
+    return Promise.resolve({ revision_id: '', revision })
+  })
+})
+afterEach(() => vi.restoreAllMocks())
+
+async function opened() {
+  const own = useEdit('m')
+  await own.load()
+  return own
+}
+
+describe('a drawing is edited step by step', () => {
+  test('what is done is undone and done again, and a new step forgets what was undone', async () => {
+    const own = await opened()
+    await own.add(out('w1'))
+    await own.add(out('w2'))
+    await own.undo()
+    expect([own.steps.value, own.undone.value]).toEqual([[out('w1')], [out('w2')]])
+    await own.redo()
+    expect([own.steps.value.length, own.undone.value.length]).toEqual([2, 0])
+    await own.undo()
+    await own.add(out('w3'))
+    expect([own.steps.value, own.undone.value]).toEqual([[out('w1'), out('w3')], []])
+    await own.undo()
+    await own.undo()
+    await own.undo()
+    expect(own.steps.value).toEqual([])
+  })
+
+  test('a step that cannot be taken is not taken, and says why', async () => {
+    const own = await opened()
+    await own.add(out('w1'))
+    expect(await own.add(out('w9'))).toBe(false)
+    expect(own.trouble.value?.message).toContain('w9')
+    expect(own.steps.value).toEqual([out('w1')])
+    expect(own.view.value?.told).toEqual(['Took out: w1'])
+    await own.add(out('w2'))
+    expect(own.trouble.value).toBeUndefined()
+  })
+
+  test('what was changed outlives a reload, until it is kept', async () => {
+    const own = await opened()
+    await own.setSource('manual')
+    await own.add(out('w1'))
+    const again = await opened()
+    expect([again.steps.value, again.source.value]).toEqual([[out('w1')], 'manual'])
+    await again.keep('why')
+    expect([again.done.value, again.steps.value.length]).toEqual([2, 0])
+    expect(asked.at(-1)).toMatchObject({ revision: 2, steps: [] })
+    expect((await opened()).steps.value).toEqual([])
+  })
+
+  test('steps that a newer drawing does not take are put by, and the drawing still opens', async () => {
+    localStorage.setItem(
+      'kelvok.draft.edit.m',
+      JSON.stringify({ source: 'traced', steps: [out('w7')] }),
+    )
+    const own = await opened()
+    expect([own.steps.value, own.view.value?.told]).toEqual([[], []])
+    expect(own.trouble.value?.message).toContain('w7')
+    expect(localStorage.getItem('kelvok.draft.edit.m.old')).toContain('w7')
+    localStorage.setItem('kelvok.draft.edit.m', '{not JSON')
+    expect((await opened()).steps.value).toEqual([])
+  })
+
+  test('a wire list comes in as steps after the others, one of nothing changes nothing', async () => {
+    const read = vi.spyOn(api, 'readWireList').mockResolvedValue([out('w2'), out('w3')])
+    const own = await opened()
+    await own.add(out('w1'))
+    await own.readList('wire,from,to')
+    expect(own.steps.value).toEqual([out('w1'), out('w2'), out('w3')])
+    read.mockResolvedValue([])
+    await own.readList('wire,from,to')
+    expect(own.steps.value.length).toBe(3)
+  })
+})
