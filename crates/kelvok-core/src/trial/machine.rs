@@ -149,7 +149,6 @@ impl TrialMachine {
                     surroundings,
                     slips: Vec::new(),
                     battery_day,
-                    drawn_wrong: None,
                 });
             }
         }

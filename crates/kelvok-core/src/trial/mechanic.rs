@@ -46,6 +46,21 @@ pub struct Outcome {
     pub fits: Vec<(f32, f32)>,
 }
 
+/// An error of the drawing, and the machine drawn right.
+pub(super) struct DrawnWrong {
+    /// In the fault notation: what puts it right is the same.
+    pub change: String,
+    pub right: TrialMachine,
+}
+
+impl DrawnWrong {
+    /// Whether this is the error: of two swapped pins either may be named first.
+    pub fn is(&self, change: &str) -> bool {
+        let turned = |(one, other): (&str, &str)| format!("{other}=swapped:{one}") == self.change;
+        change == self.change || change.split_once("=swapped:").is_some_and(turned)
+    }
+}
+
 /// No mechanic goes on for longer.
 const MOST_TESTS: usize = 60;
 /// Verdicts, and the repairs that follow them, in one case of two faults.
@@ -78,13 +93,18 @@ impl Spent {
 
 impl Case {
     /// Finds the trouble by a strategy.
-    pub fn find(
+    pub fn find(self, bench: &TrialMachine, universe: &Universe, strategy: Strategy) -> Outcome {
+        self.find_with(bench, universe, strategy, None)
+    }
+
+    /// The same with a drawing that may be wrong; it is put right by the verdict that says so.
+    pub fn find_with(
         mut self,
         bench: &TrialMachine,
         universe: &Universe,
         strategy: Strategy,
+        drawn_wrong: Option<&DrawnWrong>,
     ) -> Outcome {
-        let drawn_wrong = self.drawn_wrong.take();
         let mut bench = bench;
         let mut drawing_put_right = false;
         let circuit = bench.model.circuit();
@@ -125,7 +145,7 @@ impl Case {
                 continue;
             }
             let verdict = Named::of(bench, &belief, &plan);
-            if let Some(drawn) = drawn_wrong.as_deref().filter(|_| !drawing_put_right)
+            if let Some(drawn) = drawn_wrong.filter(|_| !drawing_put_right)
                 && let Some(change) = bench.model.drawing_error(&belief, &verdict.units)
                 && drawn.is(&change)
             {

@@ -1,8 +1,8 @@
 //! Machines with a fault whose drawing is wrong besides, in one of the ways that a verdict can name.
 
-use super::case::{DrawnWrong, Faults};
+use super::case::Faults;
 use super::machine::TrialMachine;
-use super::mechanic::Outcome;
+use super::mechanic::{DrawnWrong, Outcome};
 use super::surroundings::Surroundings;
 use super::tracing::{Miswired, compiled, miswiring};
 use super::universe::Universe;
@@ -11,7 +11,6 @@ use crate::diagnosis::{Belief, Model, Strategy};
 use crate::interlock::check;
 use crate::machine::{MachineDocument, PartKind, Provenance};
 use crate::random::Random;
-use std::sync::Arc;
 
 /// How a fault was found by a drawing that is wrong.
 #[derive(Clone, Debug)]
@@ -62,11 +61,10 @@ fn try_one(document: &MachineDocument, seed: u64, case: u64) -> Option<Misdrawn>
     let model = &document.identity.model;
     let mut random = Random::for_case(seed, model, case);
     let mut run = Random::for_case(seed, model, u64::MAX);
-    let mut case = bench.case(Faults::Single, Surroundings::Bench, (&mut random, &mut run))?;
-    let drawn_wrong = Arc::new(DrawnWrong { change: error.clone(), right });
-    case.drawn_wrong = Some(Arc::clone(&drawn_wrong));
+    let case = bench.case(Faults::Single, Surroundings::Bench, (&mut random, &mut run))?;
+    let drawn_wrong = DrawnWrong { change: error.clone(), right };
     let suspect = case.world.troubles.first()?.suspect;
-    let outcome = case.find(&bench, &universe, Strategy::BestSplit);
+    let outcome = case.find_with(&bench, &universe, Strategy::BestSplit, Some(&drawn_wrong));
     let belief = bench.model.judge(&outcome.log);
     let named = outcome.drawing_put_right || names(&bench.model, &belief, &drawn_wrong);
     let as_drawn = belief.fits_alone(bench.model.suspects(), suspect);
