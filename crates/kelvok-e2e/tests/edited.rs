@@ -22,7 +22,7 @@ fn a_wire_is_recolored_a_mistake_undone_and_the_drawing_kept_with_its_reason() {
         // A wire of another color than drawn.
         page.click_on("[data-shown]", say("common.wires")).await?;
         page.click_on("[data-wire='w9']", "").await?;
-        let color = page.named("input", say("edit.color")).await?;
+        let color = page.driver.find(thirtyfour::By::Css(".paint input")).await?;
         color.send_keys("\u{e009}a\u{e000}pink\u{e007}").await?;
         page.sees("color pink").await?;
         page.accessible_in_both_themes().await?;

@@ -50,7 +50,13 @@ function done() {
   <form @submit.prevent="done">
     <v-autocomplete v-model="from" :items="items" :label="SAY.edit.from" hide-details />
     <v-autocomplete v-model="to" :items="items" :label="SAY.edit.to" hide-details />
-    <v-text-field v-model="color" :label="SAY.edit.color" maxlength="80" hide-details />
+    <v-text-field
+      v-model="color"
+      class="paint"
+      :label="SAY.edit.color"
+      maxlength="80"
+      hide-details
+    />
     <v-select v-model="gauge" :items="GAUGES" :label="SAY.edit.size" hide-details />
     <p class="buttons">
       <v-btn type="submit" class="strong" height="52" :disabled="!ready || !changed || busy">{{
