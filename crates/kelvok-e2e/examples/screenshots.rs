@@ -70,6 +70,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     bench(page, folder).await?;
     machines(page, folder).await?;
     described(page, folder).await?;
+    edited(page, folder).await?;
     traced(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
@@ -124,15 +125,9 @@ async fn sweep_and_meter(workshop: &Workshop, page: &Page, folder: &Path) -> any
 }
 
 /// Views of the switch bench: path, what it says once it is drawn, name of the picture, theme.
-const BENCH: [(&str, &str, &str, Theme); 3] = [
+const BENCH: [(&str, &str, &str, Theme); 2] = [
     ("", "Last on the bench", "bench-day", Theme::Day),
     ("/01930000-0000-7000-9000-000000000fa0", "Headlights dead", "bench-key-day", Theme::Day),
-    (
-        "/01930000-0000-7000-9000-0000000003e8/wires",
-        "3 wires to move",
-        "bench-wires-day",
-        Theme::Day,
-    ),
 ];
 
 async fn bench(page: &Page, folder: &Path) -> anyhow::Result<()> {
@@ -184,6 +179,24 @@ async fn traced(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("trace-day.png")).await
+}
+
+/// A drawing with a contact of the seat switch turned round.
+async fn edited(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    page.go("/machines/dunmarrow-z-52/edit").await?;
+    page.sees(say("edit.nothingYet")).await?;
+    page.click_on("[data-shown]", say("machine.parts")).await?;
+    page.click_on("[data-part='seat-switch']", "").await?;
+    page.sees(say("edit.openAtRest")).await?;
+    page.click_on("[data-contact='seat-switch.presence'] button[aria-pressed='false']", "").await?;
+    page.sees(say("edit.lessSafe")).await?;
+    page.script("document.activeElement.blur()").await?;
+    page.script(
+        "document.querySelector('[data-part=seat-switch]').scrollIntoView({block: 'center'})",
+    )
+    .await?;
+    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+    page.picture(&folder.join("edit-day.png")).await
 }
 
 /// A machine in nobody's list, half described.

@@ -19,6 +19,19 @@ fn a_wire_is_recolored_a_mistake_undone_and_the_drawing_kept_with_its_reason() {
         page.lacks(say("edit.keepIt")).await?;
         page.press("u").await?;
         page.lacks(say("edit.fixFirst")).await?;
+        // One that is less safe and breaks no check can be kept, and that is said first.
+        page.go("/machines/dunmarrow-z-52/edit").await?;
+        page.sees(say("edit.nothingYet")).await?;
+        page.click_on("[data-shown]", say("machine.parts")).await?;
+        page.click_on("[data-part='seat-switch']", "").await?;
+        let turned = "[data-contact='seat-switch.presence'] button[aria-pressed='false']";
+        page.click_on(turned, "").await?;
+        page.sees(say("edit.lessSafe")).await?;
+        page.sees(say("edit.fixTheMachine")).await?;
+        page.accessible_in_both_themes().await?;
+        page.click(say("edit.startOver")).await?;
+        page.lacks(say("edit.lessSafe")).await?;
+        page.go("/machines/pellwick-gt-46/edit").await?;
         // A wire of another color than drawn.
         page.click_on("[data-shown]", say("common.wires")).await?;
         page.click_on("[data-wire='w9']", "").await?;

@@ -73,6 +73,21 @@ async fn what_is_wrong_is_said_beside_the_thing_and_is_not_kept() {
 }
 
 #[tokio::test]
+async fn a_drawing_that_is_less_safe_says_so() {
+    let server = Server::start().await;
+    let at = "/api/v1/machines/dunmarrow-z-52/edit/review";
+    let turn = json!([{"kind": "turn-contact", "contact": "seat-switch.presence"}]);
+    let (_, view) = server.post(at, &edits(turn)).await;
+    assert_eq!(
+        (&view["sound"], &view["difference"]["decides"]["less_safe"]),
+        (&json!(true), &json!(true))
+    );
+    let rename = json!([{"kind": "rename-part", "part": "seat-switch", "name": "Seat"}]);
+    let (_, view) = server.post(at, &edits(rename)).await;
+    assert_eq!(view["difference"]["decides"]["less_safe"], false, "{view:#}");
+}
+
+#[tokio::test]
 async fn of_two_who_edit_one_drawing_the_second_is_told() {
     let server = Server::start().await;
     let rename = |name: &str| json!([{"kind": "rename-part", "part": "seat", "name": name}]);

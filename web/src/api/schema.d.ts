@@ -1951,6 +1951,8 @@ export interface components {
             /** @description None where the controls are others. */
             conditions?: components["schemas"]["ConditionChangeView"][] | null;
             duties: components["schemas"]["DutyChangeView"][];
+            /** @description A duty is broken, or it cranks, starts or drives where it did not, or no longer stops. */
+            less_safe: boolean;
             sentences: components["schemas"]["SentenceChange"][];
         };
         DescribedView: {

@@ -131,6 +131,13 @@ impl DecisionChanges {
         })
     }
 
+    /// Whether it does somewhere what it should not, and did not before: a duty is broken, or something is
+    /// less safe in some combination of the controls.
+    pub fn is_less_safe(&self) -> bool {
+        self.duties.iter().any(|d| d.after == Some(DutyState::Broken))
+            || self.conditions.iter().flatten().any(ConditionChange::is_less_safe)
+    }
+
     /// Whether it decides as it did.
     pub fn is_empty(&self) -> bool {
         let none = self.conditions.as_ref().is_some_and(Vec::is_empty);

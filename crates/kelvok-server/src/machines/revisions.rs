@@ -117,6 +117,8 @@ pub struct DrawingChangeView {
 /// What it decides otherwise.
 #[derive(Serialize, ToSchema)]
 pub struct DecidesOtherwise {
+    /// A duty is broken, or it cranks, starts or drives where it did not, or no longer stops.
+    pub less_safe: bool,
     pub sentences: Vec<SentenceChange>,
     pub duties: Vec<DutyChangeView>,
     /// None where the controls are others.
@@ -172,6 +174,7 @@ pub(super) fn difference_view(
 ) -> Result<DifferenceView, Problem> {
     let drawing = drawing_changes(old.document(), new.document()).into_iter();
     let decides = DecisionChanges::between(old, new)?;
+    let less_safe = decides.is_less_safe();
     let duties = decides.duties.into_iter();
     let conditions = decides.conditions.map(|all| {
         let seen = all.into_iter().map(|c| ConditionChangeView {
@@ -192,6 +195,7 @@ pub(super) fn difference_view(
             .map(|change| DrawingChangeView { sentence: change.sentence(), change })
             .collect(),
         decides: DecidesOtherwise {
+            less_safe,
             sentences: decides.sentences,
             duties: duties.map(|d| DutyChangeView { says: d.says(), change: d }).collect(),
             conditions,

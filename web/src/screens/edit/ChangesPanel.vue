@@ -55,6 +55,9 @@ const shows = (p: PlacedProblem) => !!p.id && (p.thing === 'wire' || p.thing ===
         </li>
       </ul>
     </section>
+    <p v-if="view.difference?.decides.less_safe" class="wrong" role="alert">
+      <b>{{ SAY.edit.lessSafe }}</b> {{ SAY.edit.fixTheMachine }}
+    </p>
     <form
       v-if="steps.length && !problems.length"
       class="keep"
