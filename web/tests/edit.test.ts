@@ -101,6 +101,19 @@ describe('a drawing is edited step by step', () => {
     expect((await opened()).steps.value).toEqual([])
   })
 
+  test('where somebody kept a newer drawing, the changes go on it once asked', async () => {
+    const own = await opened()
+    await own.add(out('w1'))
+    const newer = ApiError.of(409, 'Somebody changed this drawing meanwhile.')
+    vi.mocked(api.keepEdit).mockRejectedValueOnce(newer)
+    expect(await own.keep('why')).toBe(false)
+    expect([own.trouble.value?.status, own.steps.value]).toEqual([409, [out('w1')]])
+    revision = 5
+    await own.load()
+    expect(own.trouble.value).toBeUndefined()
+    expect(asked.at(-1)).toMatchObject({ revision: 5, steps: [out('w1')] })
+  })
+
   test('a wire list comes in as steps after the others, one of nothing changes nothing', async () => {
     const read = vi.spyOn(api, 'readWireList').mockResolvedValue([out('w2'), out('w3')])
     const own = await opened()

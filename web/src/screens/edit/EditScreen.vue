@@ -87,6 +87,9 @@ useShortcuts((key) => {
         {{ e.field }}: {{ e.sentence }}
       </li>
     </ul>
+    <v-btn v-if="trouble.status === 409" height="48" :disabled="busy" @click="edit.load">{{
+      SAY.edit.takeTheNewOne
+    }}</v-btn>
   </div>
   <p v-if="done" class="done" role="status">
     {{ SAY.edit.kept }} Revision {{ done }}.
