@@ -14,8 +14,12 @@ const out = (wire: string): Edit => ({ kind: 'take-out-wire', wire })
 /** A server that knows of w1 to w3 and of nothing else. */
 function seen(edits: Edits): EditedView {
   const steps = edits.steps as { wire: string }[]
-  const wrong = steps.find((s) => !['w1', 'w2', 'w3'].includes(s.wire))
-  if (wrong) throw ApiError.of(422, `There is no wire "${wrong.wire}".`)
+  const at = steps.findIndex((s) => !['w1', 'w2', 'w3'].includes(s.wire))
+  if (at >= 0) {
+    const sentence = `There is no wire "${steps[at]!.wire}".`
+    const errors = [{ field: `/steps/${at}`, sentence }]
+    throw new ApiError(422, { status: 422, title: '', detail: sentence, errors })
+  }
   const told = steps.map((s) => `Took out: ${s.wire}`)
   return { told, wires: [], parts: [], terminals: [], problems: [], sound: true, difference: null }
 }
@@ -88,17 +92,23 @@ describe('a drawing is edited step by step', () => {
     expect((await opened()).steps.value).toEqual([])
   })
 
-  test('steps that a newer drawing does not take are put by, and the drawing still opens', async () => {
-    localStorage.setItem(
-      'kelvok.draft.edit.m',
-      JSON.stringify({ source: 'traced', steps: [out('w7')] }),
-    )
+  test('steps that a newer drawing does not take are named, and the others stay', async () => {
+    const draft = { source: 'traced', steps: [out('w7'), out('w1'), out('w8')] }
+    localStorage.setItem('kelvok.draft.edit.m', JSON.stringify(draft))
     const own = await opened()
-    expect([own.steps.value, own.view.value?.told]).toEqual([[], []])
-    expect(own.trouble.value?.message).toContain('w7')
-    expect(localStorage.getItem('kelvok.draft.edit.m.old')).toContain('w7')
+    expect([own.steps.value, own.view.value?.told]).toEqual([[out('w1')], ['Took out: w1']])
+    expect(own.trouble.value?.message).toMatch(/w7.*w8/)
     localStorage.setItem('kelvok.draft.edit.m', '{not JSON')
     expect((await opened()).steps.value).toEqual([])
+  })
+
+  test('a server that is away takes nothing from what was changed', async () => {
+    localStorage.setItem('kelvok.draft.edit.m', JSON.stringify({ steps: [out('w1')] }))
+    vi.mocked(api.reviewEdit).mockRejectedValueOnce(new ApiError(0, undefined))
+    const own = await opened()
+    expect(own.trouble.value?.status).toBe(0)
+    await own.load()
+    expect(own.steps.value).toEqual([out('w1')])
   })
 
   test('where somebody kept a newer drawing, the changes go on it once asked', async () => {
@@ -114,14 +124,13 @@ describe('a drawing is edited step by step', () => {
     expect(asked.at(-1)).toMatchObject({ revision: 5, steps: [out('w1')] })
   })
 
-  test('a wire list comes in as steps after the others, one of nothing changes nothing', async () => {
+  test('a wire list comes in as steps, and one of nothing changes nothing', async () => {
     const read = vi.spyOn(api, 'readWireList').mockResolvedValue([out('w2'), out('w3')])
     const own = await opened()
-    await own.add(out('w1'))
     await own.readList('wire,from,to')
-    expect(own.steps.value).toEqual([out('w1'), out('w2'), out('w3')])
+    expect(own.steps.value).toEqual([out('w2'), out('w3')])
     read.mockResolvedValue([])
     await own.readList('wire,from,to')
-    expect(own.steps.value.length).toBe(3)
+    expect(own.steps.value.length).toBe(2)
   })
 })

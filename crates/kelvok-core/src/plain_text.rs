@@ -80,6 +80,13 @@ pub(crate) fn read_cell(cell: &str) -> &str {
     }
 }
 
+/// What parts the columns of a table: whichever the first line that says something has most of.
+pub(crate) fn delimiter(text: &str) -> u8 {
+    let line = text.lines().find(|l| !l.trim().is_empty()).unwrap_or("");
+    let count = |c: u8| line.bytes().filter(|b| *b == c).count();
+    [b',', b';', b'\t'].into_iter().max_by_key(|c| (count(*c), *c == b',')).unwrap_or(b',')
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -1,6 +1,7 @@
 //! A machine's document changed by hand: every step does what it says, and what is wrong is said beside the thing.
 
 use kelvok_core::circuit::Circuit;
+use kelvok_core::describe::{Answers, describe};
 use kelvok_core::edit::{Edit, MOST_ROWS, Review, wire_list_edits};
 use kelvok_core::interlock::Spreadsheet;
 use kelvok_core::machine::{LIBRARY, Machine, MachineDocument, Provenance};
@@ -104,6 +105,44 @@ fn a_part_taken_out_takes_its_plug_its_wires_and_its_points_and_what_needs_it_sa
     let review = Review::of(&out);
     assert!(review.circuit.is_none());
     assert!(review.problems.iter().all(|p| !p.sentence.is_empty()));
+}
+
+/// What is open about a wire, and what it was spliced to, goes with it: nobody could put that right here.
+#[test]
+fn what_hung_on_a_wire_or_part_taken_out_is_no_mistake_afterwards() {
+    let (mut open, mut spliced) = (0, 0);
+    let described: Answers = serde_json::from_str(r#"{"kind": "lawn-tractor"}"#).expect("answers");
+    let described = describe(&described, "Quill", "Rider").expect("described").document;
+    let library = LIBRARY.iter().map(|m| library(m.name));
+    for document in std::iter::once(described).chain(library) {
+        open += document.alternatives.len();
+        spliced += document.splices.len();
+        let wires = document.wires.iter().map(|w| Edit::TakeOutWire { wire: w.id.clone() });
+        let parts = document.parts.iter().map(|p| Edit::TakeOutPart { part: p.id.clone() });
+        for step in wires.chain(parts) {
+            let review = Review::of(&edited(&document, std::slice::from_ref(&step)));
+            let hung = review.problems.iter().find(|p| {
+                let list = p.path.split('/').nth(1);
+                !p.warning && matches!(list, Some("alternatives" | "splices"))
+            });
+            assert!(hung.is_none(), "{}: {step:?}: {hung:?}", document.identity.model);
+        }
+    }
+    assert!(open > 0 && spliced > 0, "{open} {spliced}");
+}
+
+#[test]
+fn a_wire_of_the_greatest_number_is_no_trouble() {
+    let mut document = gt46();
+    document.wires[0].id = format!("w{}", usize::MAX);
+    let add = Edit::AddWire {
+        from: text("seat-plug.A"),
+        to: text("key-plug.B"),
+        color: None,
+        gauge: None,
+    };
+    let review = Review::of(&edited(&document, &[add]));
+    assert!(review.circuit.is_none(), "two wires of one number");
 }
 
 #[test]
@@ -240,6 +279,8 @@ fn what_was_changed_in_a_spreadsheet_is_what_changes() {
     document.wires[3].color = Some(text("=sum"));
     let list = wire_list(&document);
     assert!(wire_list_edits(&document, &list).expect("reads").is_empty(), "an apostrophe is none");
+    let elsewhere = list.replace(',', ";");
+    assert!(wire_list_edits(&document, &elsewhere).expect("reads").is_empty(), "semicolons");
     let mut lines: Vec<String> = list.lines().map(str::to_owned).collect();
     let gone = lines.remove(2);
     let own = document.wires[0].color.clone().expect("colored");
@@ -256,11 +297,11 @@ fn what_was_changed_in_a_spreadsheet_is_what_changes() {
 
 #[test]
 fn every_bad_row_of_a_wire_list_is_named_by_its_line() {
-    let list = "wire,from,to,gauge (AWG)\nw1,seat-plug.A,nowhere.1,18\n,,,\nw2,key-plug.B,seat-plug.A,thick\n\
-                w2,key-plug.B,seat-plug.A,18\n";
-    let problems = wire_list_edits(&gt46(), list).expect_err("three rows are wrong");
+    let list = "wire,from,to,gauge (AWG)\nw1,seat-plug.A,nowhere.1,18\n\n,,,\nw2,key-plug.B,seat-plug.A,thick\n\
+                w2,key-plug.B,seat-plug.A,18\nw3,key-plug.B,seat-plug.A,16.5\n";
+    let problems = wire_list_edits(&gt46(), list).expect_err("four rows are wrong");
     let lines: Vec<_> = problems.iter().map(|p| p.line).collect();
-    assert_eq!(lines, [2, 4, 5], "{problems:?}");
+    assert_eq!(lines, [2, 5, 6, 7], "{problems:?}");
     assert!(problems[0].sentence.contains("nowhere.1"));
     assert!(problems[1].sentence.contains("thick"));
     assert!(problems[2].sentence.contains("twice"));

@@ -225,6 +225,10 @@ async fn a_drawings_layout_is_entered_and_contradicted() {
     assert!(!view["layout"]["against"].as_array().unwrap().is_empty());
 }
 
+fn positions(view: &Value) -> usize {
+    view["subject"]["positions"].as_array().map_or(0, Vec::len)
+}
+
 #[tokio::test]
 async fn a_table_is_brought_in_with_all_its_oddities_named() {
     let server = Server::start().await;
@@ -266,6 +270,25 @@ async fn a_table_is_brought_in_with_all_its_oddities_named() {
     let body = json!({"id": Uuid::now_v7(), "by": "Maren", "text": many});
     let (status, brought) = server.post(&format!("{at}/table"), &body).await;
     assert_eq!((status.as_u16(), &brought["taken"]), (200, &json!(10_000)));
+
+    // Sent by several at once, each widens the switch, and nobody is turned away.
+    let tables = ["first", "second", "third"].map(|position| {
+        let text = format!("{position},B,S,buzz\n");
+        json!({"id": Uuid::now_v7(), "by": "Maren", "text": text})
+    });
+    let to = format!("{at}/table");
+    let [one, two, three] = tables.each_ref().map(|table| server.post(&to, table));
+    let (one, two, three) = tokio::join!(one, two, three);
+    for (status, brought) in [one, two, three] {
+        assert_eq!(status, 200, "{brought}");
+    }
+    let view: Value = server.get(&at).await.json().await.unwrap();
+    assert_eq!(
+        (view["entries"].as_u64(), positions(&view)),
+        (Some(10_003), 6),
+        "{}",
+        view["subject"]
+    );
 
     // What cannot hold together is named with what rules it out.
     let (at, _) =

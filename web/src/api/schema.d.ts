@@ -2123,7 +2123,7 @@ export interface components {
         EditedContact: {
             /** @description With its part: "seat.start". */
             address: string;
-            /** @description Of what a hand turns, when it closes. */
+            /** @description Of what a hand turns, when it closes: "key at run or start". */
             closed_when?: string | null;
             name: string;
             /** @description Open with nothing pushing the plunger; null where a hand turns it. */

@@ -8,7 +8,7 @@ use super::found::{Cell, FoundTable, Grade, MOST_POSITIONS, MOST_TERMINALS, Seen
 use super::judge::{BenchEntry, WorkedBy};
 use crate::circuit::{Instrument, Reading};
 use crate::diagnosis::{one_is_an_ohm, parse_reading};
-use crate::plain_text::{is_plain, read_cell, write_cell};
+use crate::plain_text::{delimiter, is_plain, read_cell, write_cell};
 
 /// A line that was left out, and why; every other line counts.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -236,11 +236,4 @@ fn heading(record: &csv::StringRecord) -> Option<[Option<usize>; 6]> {
     let at = |name: &str| record.iter().position(|field| field.eq_ignore_ascii_case(name));
     let columns = COLUMNS.map(at);
     columns[..NEEDED].iter().all(Option::is_some).then_some(columns)
-}
-
-/// What parts the columns: whichever the first line that says something has most of.
-fn delimiter(text: &str) -> u8 {
-    let line = text.lines().find(|l| !l.trim().is_empty()).unwrap_or("");
-    let count = |c: u8| line.bytes().filter(|b| *b == c).count();
-    [b',', b';', b'\t'].into_iter().max_by_key(|c| (count(*c), *c == b',')).unwrap_or(b',')
 }

@@ -126,12 +126,13 @@ impl Edit {
                 format!("New {color}wire, {} to {}", pin(from), pin(to))
             }
             Self::ChangeWire { wire: id, from, to, color, gauge, length_m } => {
-                let moved = [from, to].into_iter().flatten().map(|t| format!("to {}", pin(t)));
+                let from = from.as_deref().map(|t| format!("from {}", pin(t)));
+                let to = to.as_deref().map(|t| format!("to {}", pin(t)));
                 let color = color.as_deref().map(|c| if c.is_empty() { "no color" } else { c });
                 let size = gauge.map(|g| format!("{g} AWG"));
                 let length = length_m.map(|m| format!("{m} m"));
                 let rest = color.map(str::to_owned).into_iter().chain(size).chain(length);
-                let all: Vec<String> = moved.chain(rest).collect();
+                let all: Vec<String> = from.into_iter().chain(to).chain(rest).collect();
                 format!("{}: {}", wire(id), all.join(", "))
             }
             Self::TakeOutWire { wire: id } => format!("Took out: {}", wire(id)),
@@ -193,6 +194,7 @@ impl Edit {
             Self::TakeOutWire { wire } => {
                 let before = document.wires.len();
                 document.wires.retain(|w| w.id != *wire);
+                document.drop_what_fell_away();
                 (document.wires.len() < before)
                     .then_some(())
                     .ok_or_else(|| format!("There is no wire \"{wire}\"."))
@@ -339,5 +341,11 @@ fn take_out(document: &mut MachineDocument, part: &str) -> Result<(), String> {
     for plug in &mut document.parts {
         plug.mates.retain(|_, mate| !is_gone(mate));
     }
+    for splice in &mut document.splices {
+        splice.terminals.retain(|t| !is_gone(t));
+    }
+    // One end alone is spliced to nothing.
+    document.splices.retain(|s| s.terminals.len() > 1);
+    document.drop_what_fell_away();
     Ok(())
 }

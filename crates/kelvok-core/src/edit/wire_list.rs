@@ -2,7 +2,7 @@
 
 use super::step::Edit;
 use crate::machine::{MachineDocument, Wire};
-use crate::plain_text::read_cell;
+use crate::plain_text::{delimiter, read_cell};
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -15,7 +15,7 @@ pub const MOST_ROWS: usize = 2000;
 #[allow(missing_docs)]
 pub struct RowProblem {
     /// Its line in the file; the header is line 1.
-    pub line: usize,
+    pub line: u64,
     pub sentence: String,
 }
 
@@ -34,7 +34,10 @@ pub fn wire_list_edits(
 ) -> Result<Vec<Edit>, Vec<RowProblem>> {
     let whole = |sentence: String| vec![RowProblem { line: 1, sentence }];
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-    let mut reader = csv::ReaderBuilder::new().flexible(true).from_reader(text.as_bytes());
+    let mut reader = csv::ReaderBuilder::new()
+        .delimiter(delimiter(text))
+        .flexible(true)
+        .from_reader(text.as_bytes());
     let header = reader.headers().map_err(|e| whole(format!("This is no table: {e}.")))?.clone();
     let column =
         |name: &str| header.iter().position(|h| read_cell(h).trim().eq_ignore_ascii_case(name));
@@ -46,18 +49,20 @@ pub fn wire_list_edits(
     let mut edits = Vec::new();
     let mut kept = BTreeSet::new();
     for (i, record) in reader.records().enumerate() {
-        let line = i + 2;
         if i >= MOST_ROWS {
             return Err(whole(format!("A wire list has at most {MOST_ROWS} rows.")));
         }
-        let mut wrong = |sentence: String| problems.push(RowProblem { line, sentence });
         let record = match record {
             Ok(record) => record,
             Err(error) => {
-                wrong(format!("This row cannot be read: {error}."));
+                let line = error.position().map_or(0, csv::Position::line);
+                let sentence = format!("This row cannot be read: {error}.");
+                problems.push(RowProblem { line, sentence });
                 continue;
             }
         };
+        let line = record.position().map_or(0, csv::Position::line);
+        let mut wrong = |sentence: String| problems.push(RowProblem { line, sentence });
         let cell = |at: Option<usize>| {
             at.and_then(|at| record.get(at)).map(read_cell).map(str::trim).unwrap_or_default()
         };
@@ -70,16 +75,17 @@ pub fn wire_list_edits(
                 wrong(format!("There is no terminal \"{address}\"."));
             }
         }
-        let mut number = |at: Option<usize>, what: &str, most: f64| -> Option<f64> {
+        let mut number = |at: Option<usize>, what: &str, fits: &dyn Fn(f64) -> bool| {
             let text = cell(at);
-            let read = text.parse::<f64>().ok().filter(|n| n.is_finite() && *n > 0.0 && *n < most);
+            let read = text.parse::<f64>().ok().filter(|n| *n > 0.0 && fits(*n));
             if !text.is_empty() && read.is_none() {
                 wrong(format!("\"{text}\" is no {what}."));
             }
             read
         };
-        let gauge = number(gauge, "gauge", 41.0).map(|n| n as u8);
-        let length_m = number(length, "length in meters", 100.0);
+        let whole_gauge = |n: f64| n <= 40.0 && n.fract() == 0.0;
+        let gauge = number(gauge, "gauge", &whole_gauge).map(|n| n as u8);
+        let length_m = number(length, "length in meters", &|n| n < 100.0);
         let color = color.map(|_| cell(color).to_owned());
         let own = document.wires.iter().find(|w| w.id == cell(wire));
         match own {

@@ -148,7 +148,7 @@ impl MachineDocument {
     /// An id that no wire has.
     pub(crate) fn next_wire_id(&self) -> String {
         let number = |w: &Wire| w.id.strip_prefix('w').and_then(|n| n.parse::<usize>().ok());
-        format!("w{}", self.wires.iter().filter_map(number).max().unwrap_or(0) + 1)
+        format!("w{}", self.wires.iter().filter_map(number).max().unwrap_or(0).saturating_add(1))
     }
 
     /// The wires of two cavities change places.
@@ -194,11 +194,17 @@ impl MachineDocument {
         all.iter().all(|address| self.turn(address)) && !all.is_empty()
     }
 
-    /// What is left open about wires that are no longer there, or are there by now, is not open.
-    fn drop_what_fell_away(&mut self) {
-        let wires = self.wires.clone();
+    /// What is left open about wires and parts that are no longer there, or wires that are there by now, is not
+    /// open.
+    pub(crate) fn drop_what_fell_away(&mut self) {
+        let (wires, parts) = (self.wires.clone(), self.parts.clone());
+        let gone = |address: &str| {
+            let part = address.split_once('.').map_or(address, |(part, _)| part);
+            !parts.iter().any(|p| p.id == part) && !wires.iter().any(|w| w.id == part)
+        };
         let stands = |change: &String| match change.split_once('=') {
-            Some((wire, "open")) => wires.iter().any(|w| w.id == wire),
+            Some((wire, "open")) if !wire.contains('.') => wires.iter().any(|w| w.id == wire),
+            Some((subject, mode)) if gone(subject) || other_end(mode).is_some_and(gone) => false,
             Some(_) => wire_put(change).is_none_or(|put| !wires.iter().any(|w| w.lies_as(&put))),
             None => false,
         };
@@ -210,6 +216,12 @@ impl MachineDocument {
         }
         self.alternatives.retain(|a| !a.choices.is_empty());
     }
+}
+
+/// The other terminal that a change is about.
+fn other_end(mode: &str) -> Option<&str> {
+    let other = mode.strip_prefix("touches:").or_else(|| mode.strip_prefix("swapped:"))?;
+    Some(other.split(':').next().unwrap_or(other))
 }
 
 fn turn(contact: &mut Contact) {

@@ -15,6 +15,7 @@ use kelvok_core::bench::{
     BenchEntry, Function, ProfileDocument, SWITCH_FORMAT, Terminal, by_logic,
 };
 use kelvok_core::bench::{Position, Profile, TableRow};
+use kelvok_store::{BenchHead, StoreError};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use utoipa::ToSchema;
@@ -58,40 +59,77 @@ pub async fn bring_in(
         let why = errors.first().map(|e| format!(" {e}.")).unwrap_or_default();
         return Err(Problem::field("text", format!("No line of this can be read.{why}")));
     }
-    let mut left_out: Vec<String> = errors.iter().map(ToString::to_string).collect();
-    let switch = app.store.bench_switch(id).await?;
-    let mut head = switch.head.clone();
-    let mut added = Vec::new();
-    let mut entries = Vec::new();
-    for (place, row) in rows.into_iter().enumerate() {
-        let mut wider = head.subject.clone();
-        let mut new = Vec::new();
-        for terminal in [&row.from, &row.to] {
-            if !wider.terminals.contains(terminal) {
-                wider.terminals.push(terminal.clone());
-                new.push(format!("terminal {terminal}"));
+    // Whoever sends it twice at once, or changes the switch meanwhile, takes nothing from it.
+    let mut tries = 0;
+    let found = loop {
+        let switch = app.store.bench_switch(id).await?;
+        let found = Found::new(&switch.head, &rows, bring.id);
+        if found.added.is_empty() {
+            break found;
+        }
+        match app.store.change_switch(id, switch.version, &switch.name, &found.head).await {
+            Err(StoreError::SwitchStale { .. }) if tries < TRIES => tries += 1,
+            other => {
+                other?;
+                break found;
             }
         }
-        for position in std::iter::once(&row.position).chain(&row.sprung_from) {
-            if !wider.positions.iter().any(|p| p.id == *position) {
-                let (id, name) = (position.clone(), position.clone());
-                wider.positions.push(Position { id, name, returns_to: None });
-                new.push(format!("position {position}"));
+    };
+    app.store.append_bench_entries(id, &by, &found.entries).await?;
+    let Json(view) = view_of(&app, id).await?;
+    let Found { added, entries, left_out, .. } = found;
+    let left_out = errors.iter().map(ToString::to_string).chain(left_out).collect();
+    Ok(Json(BroughtTable { taken: entries.len(), left_out, added, view }))
+}
+
+/// So often is a table put to a switch that others change meanwhile.
+const TRIES: u32 = 5;
+
+/// What the lines of a table come to for a switch.
+struct Found {
+    /// Wide enough for what stands in the lines.
+    head: BenchHead,
+    added: Vec<String>,
+    entries: Vec<(Uuid, BenchEntry)>,
+    left_out: Vec<String>,
+}
+
+impl Found {
+    /// The same table sent again has the same ids.
+    fn new(head: &BenchHead, rows: &[TableRow], table: Uuid) -> Self {
+        let mut found = Self {
+            head: head.clone(),
+            added: Vec::new(),
+            entries: Vec::new(),
+            left_out: Vec::new(),
+        };
+        for (place, row) in rows.iter().enumerate() {
+            let mut wider = found.head.subject.clone();
+            let mut new = Vec::new();
+            for terminal in [&row.from, &row.to] {
+                if !wider.terminals.contains(terminal) {
+                    wider.terminals.push(terminal.clone());
+                    new.push(format!("terminal {terminal}"));
+                }
             }
-        }
-        if !new.is_empty() {
-            if let Some(problem) = wider.problems().first() {
-                left_out.push(format!("line {}: {}", row.line, problem.sentence));
-                continue;
+            for position in std::iter::once(&row.position).chain(&row.sprung_from) {
+                if !wider.positions.iter().any(|p| p.id == *position) {
+                    let (id, name) = (position.clone(), position.clone());
+                    wider.positions.push(Position { id, name, returns_to: None });
+                    new.push(format!("position {position}"));
+                }
             }
-            head.subject = wider;
-            added.extend(new);
-        }
-        // The same table sent again has the same ids.
-        let entry = Uuid::from_u128(bring.id.as_u128().wrapping_add(place as u128));
-        entries.push((
-            entry,
-            BenchEntry::Probe {
+            if !new.is_empty() {
+                if let Some(problem) = wider.problems().first() {
+                    found.left_out.push(format!("line {}: {}", row.line, problem.sentence));
+                    continue;
+                }
+                found.head.subject = wider;
+                found.added.extend(new);
+            }
+            let id = Uuid::from_u128(table.as_u128().wrapping_add(place as u128));
+            let row = row.clone();
+            let entry = BenchEntry::Probe {
                 position: row.position,
                 from: row.from,
                 to: row.to,
@@ -99,15 +137,11 @@ pub async fn bring_in(
                 typed: row.typed,
                 sprung_from: row.sprung_from,
                 worked_by: row.worked_by,
-            },
-        ));
+            };
+            found.entries.push((id, entry));
+        }
+        found
     }
-    if !added.is_empty() {
-        app.store.change_switch(id, switch.version, &switch.name, &head).await?;
-    }
-    app.store.append_bench_entries(id, &by, &entries).await?;
-    let Json(view) = view_of(&app, id).await?;
-    Ok(Json(BroughtTable { taken: entries.len(), left_out, added, view }))
 }
 
 /// What was read of a switch, a line each time.

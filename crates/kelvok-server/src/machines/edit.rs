@@ -1,5 +1,6 @@
 //! A machine's drawing changed by hand: steps looked through, kept, or read from a wire list.
 
+use super::harness::when_words;
 use super::library::{Known, keep_document};
 use super::revisions::{DifferenceView, difference_view};
 use crate::app::App;
@@ -99,7 +100,7 @@ pub struct EditedContact {
     pub name: String,
     /// Open with nothing pushing the plunger; null where a hand turns it.
     pub open_at_rest: Option<bool>,
-    /// Of what a hand turns, when it closes.
+    /// Of what a hand turns, when it closes: "key at run or start".
     pub closed_when: Option<String>,
 }
 
@@ -134,7 +135,7 @@ impl Edits {
         }
         let sentence = format!(
             "Somebody changed this drawing meanwhile: it is at revision {}, and you began at {}. \
-             Start again from the new one; your changes are still listed.",
+             Your changes are kept.",
             known.revision.revision, self.revision
         );
         Err(Problem::new(StatusCode::CONFLICT, sentence))
@@ -210,7 +211,7 @@ fn part(document: &MachineDocument, id: &str) -> Option<EditedPart> {
         address: format!("{}.{}", part.id, c.id),
         name: c.name.clone(),
         open_at_rest: c.normally.map(|n| n == Normally::Open),
-        closed_when: c.made_when.clone(),
+        closed_when: c.made_when.as_deref().map(when_words),
     };
     let lands = |address: &String| document.landing(address).part == part.id;
     let contacts = part.contacts.iter().filter(|_| part.kind.is_switch());

@@ -216,11 +216,16 @@ impl Harness<'_> {
     }
 }
 
+/// An expression as it is said: "key at run or start".
+pub(super) fn when_words(expression: &str) -> String {
+    expression.replace('=', " at ").replace(',', " or ")
+}
+
 /// When a contact is made: by its control, by its plunger, by its coil.
 fn made_words(part: &Part, contact: &kelvok_core::machine::Contact) -> String {
     use kelvok_core::machine::Normally;
     if let Some(when) = &contact.made_when {
-        return format!("made when {}", when.replace('=', " at ").replace(',', " or "));
+        return format!("made when {}", when_words(when));
     }
     let normally = match contact.normally {
         Some(Normally::Closed) => "normally closed",
@@ -228,7 +233,7 @@ fn made_words(part: &Part, contact: &kelvok_core::machine::Contact) -> String {
     };
     match &part.plunger {
         Some(plunger) => {
-            let pressed = plunger.pressed_when.replace('=', " at ").replace(',', " or ");
+            let pressed = when_words(&plunger.pressed_when);
             format!("{normally}; plunger pressed when {pressed}")
         }
         None => normally.to_owned(),

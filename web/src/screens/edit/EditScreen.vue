@@ -142,7 +142,8 @@ useShortcuts((key) => {
         <p>
           <a :href="exportAddress(name, 'wires.csv')" download>{{ SAY.machine.wiresAsCsv }}</a>
         </p>
-        <label class="file"
+        <p v-if="steps.length" class="quiet">{{ SAY.edit.saveFirst }}</p>
+        <label v-else class="file"
           >{{ SAY.edit.importWireList }}
           <input type="file" accept=".csv,text/csv" @change="bringIn"
         /></label>

@@ -15,6 +15,12 @@ interface Draft {
   steps: Edit[]
 }
 
+/** Which step was refused. */
+function stepOf(error?: ApiError): number | undefined {
+  const step = /^\/steps\/(\d+)$/.exec(error?.problem?.errors?.[0]?.field ?? '')
+  return step ? Number(step[1]) : undefined
+}
+
 /** A machine's drawing, changed step by step. The steps outlive a reload until they are kept; the server says
  * what they come to. */
 export function useEdit(name: string) {
@@ -106,22 +112,29 @@ export function useEdit(name: string) {
     if (!detail.value) return
     const draft = stored()
     source.value = draft.source
-    // A drawing that changed meanwhile may not take them any more: they are not thrown away.
-    if (!(await take(draft.steps)) && draft.steps.length) {
-      const why = trouble.value
-      await take([])
-      steps.value = []
-      localStorage.setItem(`${kept}.old`, JSON.stringify(draft))
-      trouble.value = why
+    // A drawing that changed meanwhile may not take every one of them any more: the others are.
+    let left = draft.steps
+    const out: string[] = []
+    while (!(await take(left))) {
+      const at = stepOf(trouble.value)
+      if (at === undefined || at >= left.length) return
+      out.push(trouble.value?.sentence ?? '')
+      left = left.filter((_, i) => i !== at)
     }
+    if (out.length)
+      trouble.value = ApiError.of(
+        422,
+        `Not everything you changed fits this drawing, and was left out: ${out.join(' ')}`,
+      )
   }
 
+  /** A list is of the drawing as it is kept, so that nothing may have been changed yet. */
   async function readList(text: string) {
     let found: Edit[] = []
     const read = await tried(async () => {
       found = await api.readWireList(name, text)
     })
-    return read && found.length ? add(...found) : read
+    return read && found.length ? take(found) : read
   }
 
   async function setSource(to: Source) {

@@ -2,7 +2,7 @@
 //! as. In JSON with a schema, and as a table of comma-separated values with one line an entry.
 
 use super::entry::Entry;
-use crate::plain_text::{read_cell, write_cell};
+use crate::plain_text::{delimiter, read_cell, write_cell};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -155,12 +155,9 @@ impl StoryDocument {
     /// Names the line and what is wrong with it.
     pub fn read_csv(text: &str) -> Result<Self, StoryError> {
         let text = text.strip_prefix('\u{feff}').unwrap_or(text);
-        // Where a table came through a program of another country.
-        let first = text.lines().next().unwrap_or_default();
-        let delimiter = if first.contains(';') && !first.contains(',') { b';' } else { b',' };
         let mut reader = csv::ReaderBuilder::new()
             .flexible(true)
-            .delimiter(delimiter)
+            .delimiter(delimiter(text))
             .from_reader(text.as_bytes());
         let wrong = |line: u64, message: String| StoryError::Line { line, message };
         let headers = reader.headers().map_err(|e| wrong(1, e.to_string()))?.clone();

@@ -61,6 +61,7 @@ async function choose(event: Event) {
   if (file) text.value = await file.text()
 }
 async function bringIn() {
+  if (busy.value) return
   busy.value = true
   trouble.value = ''
   try {
