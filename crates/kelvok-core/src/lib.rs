@@ -26,6 +26,7 @@ pub mod machine;
 pub mod meter;
 mod plain_text;
 mod random;
+pub mod release;
 pub mod revision;
 pub mod trace;
 pub mod trial;

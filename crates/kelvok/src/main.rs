@@ -11,6 +11,7 @@ mod faults;
 mod identify;
 mod meter;
 mod netlist;
+mod release;
 mod serve;
 mod solve;
 mod trace;
@@ -46,6 +47,8 @@ enum Command {
     Diff(diff::Arguments),
     /// Print a machine's fault-and-effect sheet as CSV.
     Faults(faults::Arguments),
+    /// Plan the fewest steps that show every interlock to work; exit 1 if the machine breaks a duty as it is.
+    Release(release::Arguments),
     /// Print a machine in a condition as a SPICE netlist.
     Netlist(netlist::Arguments),
     /// Judge a log of evidence on a machine: suspects, what cannot be it, and the next test.
@@ -95,6 +98,7 @@ fn main() -> ExitCode {
         Command::Decide(arguments) => decide::run(&arguments),
         Command::Diff(arguments) => diff::run(&arguments),
         Command::Faults(arguments) => faults::run(&arguments),
+        Command::Release(arguments) => release::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Diagnose(arguments) => diagnose::run(&arguments),
         Command::Identify(arguments) => identify::run(&arguments),

@@ -24,7 +24,7 @@ pub use crate::interlock::EngineDoes;
 pub(crate) use belief::looks_bad;
 pub use belief::{Belief, FaultSize, Judgement, SizeKind, UnitBelief, WIRING_KNOWN_AT};
 pub use candidates::{Caution, Danger};
-pub(crate) use candidates::{Hazards, solid_with, told_apart};
+pub(crate) use candidates::{Hazards, key_controls, key_is_held, solid_with, told_apart};
 pub use evidence::{
     BatteryEvent, CloseUp, CloseUpEntry, Entry, EntryError, Evidence, Heard, Inspected, LookEntry,
     Observation, ObservationEntry, ReadingError, Repair, STORY_FORMAT, Sense, Sensed, SetUp,

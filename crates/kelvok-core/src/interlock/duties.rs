@@ -3,6 +3,7 @@
 use super::Judge;
 use crate::circuit::{Circuit, Condition, Engine, Step, every_condition};
 use crate::machine::{Duty, PartKind, Shall};
+use serde::Serialize;
 use std::collections::HashMap;
 
 /// What became of one duty.
@@ -34,16 +35,23 @@ const AWAY: f64 = 5.0;
 /// delays or relays that seal themselves in, else read off the condition that results.
 pub fn prove_duties(judge: &mut Judge<'_>) -> Vec<DutyProof> {
     let circuit = judge.circuit();
-    let conditions = every_condition(circuit);
-    let mut prover = Prover {
-        history: has_history(circuit),
-        judge,
-        conditions,
-        seen: HashMap::new(),
-        cranks: HashMap::new(),
-    };
+    let mut tried = TriedDuties::on(judge);
     let duties = circuit.document().duties.iter().enumerate();
-    duties.map(|(i, duty)| prover.prove(i, duty)).collect()
+    let proofs = duties.map(|(index, duty)| {
+        let mut proof = DutyProof { duty: index, checked: 0, broken: Vec::new() };
+        for condition in spoken_of(circuit, duty) {
+            match tried.seen(duty, &condition).and_then(|seen| seen.does(duty.shall)) {
+                None => {}
+                Some(true) => proof.checked += 1,
+                Some(false) => {
+                    proof.checked += 1;
+                    proof.broken.push(condition);
+                }
+            }
+        }
+        proof
+    });
+    proofs.collect()
 }
 
 /// Whether what the machine does may depend on more than where its controls stand.
@@ -57,52 +65,86 @@ fn has_history(circuit: &Circuit) -> bool {
 }
 
 /// Whether the engine runs and whether the blades turn.
-#[derive(Clone, Copy, PartialEq, Eq)]
-struct Turning {
-    runs: bool,
-    blades: bool,
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[allow(missing_docs)]
+pub struct Turning {
+    pub runs: bool,
+    pub blades: bool,
 }
 
-struct Prover<'j, 'c> {
+/// What a person sees who tries a duty in one condition.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[allow(missing_docs)]
+pub enum DutySeen {
+    /// The controls stand so and nothing runs.
+    Cranked(bool),
+    /// The same where it is to start.
+    Started { cranks: bool, starts: bool },
+    /// The engine ran, something was moved; `after` is none where it did not come so far.
+    Moved { before: Turning, after: Option<Turning> },
+}
+
+impl DutySeen {
+    /// Whether what shall be was done; none where the duty did not come up.
+    pub fn does(self, shall: Shall) -> Option<bool> {
+        let after = match self {
+            Self::Cranked(cranks) => return Some(!cranks),
+            Self::Started { starts, .. } => return Some(starts),
+            Self::Moved { after, .. } => after?,
+        };
+        Some(match shall {
+            Shall::StopEngine => !after.runs,
+            Shall::StopBlades | Shall::NotRestartBlades => !after.blades,
+            Shall::StopEngineOrBlades => !after.runs || !after.blades,
+            _ => after.runs,
+        })
+    }
+}
+
+/// The conditions that a duty speaks of, those without an engine that runs where it is about standing.
+pub(crate) fn spoken_of(circuit: &Circuit, duty: &Duty) -> Vec<Condition> {
+    let Ok(from) = circuit.expression(&duty.from) else { return Vec::new() };
+    let standing = matches!(duty.shall, Shall::NotCrank | Shall::Start);
+    let engine = if standing { Engine::Stopped } else { Engine::Running };
+    let all = every_condition(circuit).into_iter().map(|c| Condition { engine, ..c });
+    all.filter(|c| circuit.holds(&from, c)).collect()
+}
+
+/// The condition that a duty's change makes of one, if it can occur.
+pub(crate) fn changed(circuit: &Circuit, duty: &Duty, from: &Condition) -> Option<Condition> {
+    let mut changed = from.clone();
+    for (control, position) in &duty.change {
+        changed.set(circuit, control, position).ok()?;
+    }
+    circuit.can_occur(&changed).then_some(changed)
+}
+
+/// Tries duties on one machine, one condition after the other; what it has found once is kept.
+pub(crate) struct TriedDuties<'j, 'c> {
     judge: &'j mut Judge<'c>,
-    conditions: Vec<Condition>,
     history: bool,
     /// What was found of conditions with the engine running.
-    seen: HashMap<Vec<u8>, Turning>,
+    turning: HashMap<Vec<u8>, Turning>,
     /// In which conditions it cranks, as far as asked.
     cranks: HashMap<Vec<u8>, bool>,
 }
 
-impl Prover<'_, '_> {
-    fn prove(&mut self, index: usize, duty: &Duty) -> DutyProof {
-        let mut proof = DutyProof { duty: index, checked: 0, broken: Vec::new() };
-        let circuit = self.judge.circuit();
-        let Ok(from) = circuit.expression(&duty.from) else {
-            return proof;
-        };
-        let standing = matches!(duty.shall, Shall::NotCrank | Shall::Start);
-        let engine = if standing { Engine::Stopped } else { Engine::Running };
-        let spoken_of = |c: &Condition| Condition { engine, ..c.clone() };
-        let conditions: Vec<_> =
-            self.conditions.iter().map(spoken_of).filter(|c| circuit.holds(&from, c)).collect();
-        for condition in conditions {
-            match self.done(duty, &condition) {
-                None => {}
-                Some(true) => proof.checked += 1,
-                Some(false) => {
-                    proof.checked += 1;
-                    proof.broken.push(condition);
-                }
-            }
-        }
-        proof
+impl<'j, 'c> TriedDuties<'j, 'c> {
+    pub fn on(judge: &'j mut Judge<'c>) -> Self {
+        let history = has_history(judge.circuit());
+        Self { judge, history, turning: HashMap::new(), cranks: HashMap::new() }
     }
 
-    /// Whether the duty is done in a condition; `None` if it does not come up there.
-    fn done(&mut self, duty: &Duty, condition: &Condition) -> Option<bool> {
+    /// What is seen in a condition that the duty speaks of; none where it cannot be tried.
+    pub fn seen(&mut self, duty: &Duty, condition: &Condition) -> Option<DutySeen> {
         match duty.shall {
-            Shall::NotCrank => return Some(!self.cranks(condition)),
-            Shall::Start => return Some(self.judge.behavior(condition).starts),
+            Shall::NotCrank => return Some(DutySeen::Cranked(self.cranks(condition))),
+            Shall::Start => {
+                let behavior = self.judge.behavior(condition);
+                let (cranks, starts) = (behavior.cranks, behavior.starts);
+                return Some(DutySeen::Started { cranks, starts });
+            }
             _ => {}
         }
         let before = self.turning(condition);
@@ -111,27 +153,15 @@ impl Prover<'_, '_> {
             _ => before.runs && before.blades,
         };
         if !comes_up {
-            return None;
+            return Some(DutySeen::Moved { before, after: None });
         }
-        let circuit = self.judge.circuit();
-        let mut changed = condition.clone();
-        for (control, position) in &duty.change {
-            changed.set(circuit, control, position).ok()?;
-        }
-        if !circuit.can_occur(&changed) {
-            return None;
-        }
+        let changed = changed(self.judge.circuit(), duty, condition)?;
         let after = match duty.shall {
             Shall::NotRestartBlades => self.back_again(condition, &changed),
             _ if self.history => self.after(condition, &changed, duty.within),
             _ => self.turning(&changed),
         };
-        Some(match duty.shall {
-            Shall::StopEngine => !after.runs,
-            Shall::StopBlades | Shall::NotRestartBlades => !after.blades,
-            Shall::StopEngineOrBlades => !after.runs || !after.blades,
-            _ => after.runs,
-        })
+        Some(DutySeen::Moved { before, after: Some(after) })
     }
 
     fn cranks(&mut self, condition: &Condition) -> bool {
@@ -143,15 +173,16 @@ impl Prover<'_, '_> {
         cranks
     }
 
-    fn turning(&mut self, condition: &Condition) -> Turning {
-        if let Some(seen) = self.seen.get(&condition.positions) {
+    /// What goes on in a condition with the engine running.
+    pub fn turning(&mut self, condition: &Condition) -> Turning {
+        if let Some(seen) = self.turning.get(&condition.positions) {
             return *seen;
         }
         let (outcome, _) = self.judge.outcome(condition, self.judge.running_relays());
         let runs = self.judge.circuit().runs(condition, &outcome);
         let turning =
             Turning { runs, blades: runs && self.judge.circuit().blades(condition, &outcome) };
-        self.seen.insert(condition.positions.clone(), turning);
+        self.turning.insert(condition.positions.clone(), turning);
         turning
     }
 
@@ -167,14 +198,14 @@ impl Prover<'_, '_> {
         let away = Step { moves: moves(from, to), engine: None, hold: AWAY };
         let back = Step { moves: moves(to, from), engine: None, hold: AWAY };
         if !self.last(from, std::slice::from_ref(&away)).runs {
-            return Turning { runs: false, blades: false };
+            return Turning::default();
         }
         self.last(from, &[away, back])
     }
 
     fn last(&self, from: &Condition, steps: &[Step]) -> Turning {
         let moments = self.judge.begin(from, self.judge.running_relays()).run(steps);
-        moments.last().map_or(Turning { runs: false, blades: false }, |moment| {
+        moments.last().map_or(Turning::default(), |moment| {
             let (condition, outcome) = (&moment.condition, &moment.point.outcome);
             let runs = self.judge.circuit().runs(condition, outcome);
             Turning { runs, blades: runs && self.judge.circuit().blades(condition, outcome) }

@@ -28,7 +28,7 @@ pub(crate) use kill::sweep_set_ups;
 pub(crate) use minutes::MechanicAt;
 pub use safety::{Caution, Danger};
 pub(crate) use safety::{
-    Hazards, cautions, key_is_held, may_be_live, may_turn, power_off, solid_with,
+    Hazards, cautions, key_controls, key_is_held, may_be_live, may_turn, power_off, solid_with,
 };
 pub(crate) use scale::{Kind, Scale};
 pub(crate) use scales::KnownScales;

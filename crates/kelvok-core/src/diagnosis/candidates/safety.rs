@@ -38,6 +38,12 @@ pub enum Caution {
     KillLeadOff,
     /// A jumper is on.
     JumperWire,
+    /// The wheels are driven with the engine running.
+    Drives,
+    /// The operator leaves the seat of a machine that runs.
+    OffTheSeat,
+    /// The chute is lifted with the blades turning.
+    LiftsChute,
 }
 
 impl Caution {
@@ -80,6 +86,15 @@ impl Caution {
             Self::JumperWire => {
                 "A fused jumper, 15 A. Blades off, neutral and brake set, wheels chocked. Last clip \
                  on where you stand clear; take it off before anything else."
+            }
+            Self::Drives => "It drives here: drive wheels up on stands, nobody in front or behind.",
+            Self::OffTheSeat => {
+                "Only lift yourself off the seat: feet stay on, one hand on the key. Don’t step down \
+                 while anything turns."
+            }
+            Self::LiftsChute => {
+                "The blades turn with the chute up: nobody on that side. Lift it from behind with a \
+                 stick, never with a hand or foot."
             }
         }
     }

@@ -1,0 +1,327 @@
+//! Before a machine goes back: every fault that can be shown is shown, no step is unsafe, none is too many, and what
+//! was found is judged as a shop would.
+
+use kelvok_core::circuit::{Circuit, Condition, Engine, fault_notation, parse_change};
+use kelvok_core::diagnosis::{Entry, Evidence, Unit};
+use kelvok_core::interlock::{FaultSheet, Judge, prove_duties};
+use kelvok_core::machine::{LIBRARY, Machine};
+use kelvok_core::release::{
+    Act, AskedAgain, Blocker, Exposure, Recorded, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw,
+    TriedStep, smallest_cover,
+};
+use proptest::prelude::*;
+use serde_json::json;
+
+fn circuit(name: &str) -> Circuit {
+    let machine = LIBRARY.iter().find(|m| m.name == name).expect("a library machine");
+    Circuit::compile(&Machine::read(machine.text).expect("sound"))
+}
+
+/// What the sheet of faults says breaks a duty is shown by the plan, each fault put into the machine and every step tried
+/// on it; but for what is said to take a reading.
+#[test]
+fn every_fault_that_breaks_a_duty_shows_at_a_step_or_is_said_to_take_a_reading() {
+    let (mut shown, mut read) = (0, 0);
+    for machine in LIBRARY {
+        let circuit = circuit(machine.name);
+        let plan = ReleasePlan::of(&circuit, &[]);
+        let steps: Vec<_> = plan.steps.iter().map(|p| p.step.clone()).collect();
+        let unexposed = plan.unexposed(&circuit);
+        assert!(plan.cover.proved && plan.cover.at_least == steps.len(), "{}", machine.name);
+        for row in FaultSheet::of(&circuit).rows.iter().filter(|r| !r.breaks.is_empty()) {
+            for size in &row.magnitudes {
+                let change = row.fault.at(*size);
+                let seen = Exposure::seen_with(&circuit, &steps, &[change]);
+                if seen.iter().zip(&steps).any(|(saw, step)| *saw != step.expected) {
+                    shown += 1;
+                    continue;
+                }
+                read += 1;
+                let said = fault_notation(&circuit, change);
+                let same = |u: &&str| *u == said;
+                let known: Vec<_> = unexposed.iter().map(|u| u.fault.as_str()).collect();
+                // At another size the fault has the same place.
+                let place =
+                    |text: &str| text.rsplit_once(':').map_or(text.to_owned(), |p| p.0.to_owned());
+                let alike = known.iter().any(|u| place(u) == place(&said));
+                assert!(known.iter().any(|u| same(u)) || alike, "{}: {said}", machine.name);
+            }
+        }
+    }
+    assert!(shown > 2000 && read > 0 && read < 20, "{shown} shown, {read} to be read");
+}
+
+#[test]
+fn a_sound_machine_does_at_every_step_what_is_expected_and_no_step_is_unsafe() {
+    for machine in LIBRARY {
+        let circuit = circuit(machine.name);
+        let plan = ReleasePlan::of(&circuit, &[]);
+        let mut judge = Judge::new(&circuit, &[]);
+        let steps: Vec<_> = plan.steps.iter().map(|p| p.step.clone()).collect();
+        let sound = Exposure::seen_with(&circuit, &steps, &[]);
+        for ((planned, step), saw) in plan.steps.iter().zip(&steps).zip(sound) {
+            let of = format!("{}: {} {}", machine.name, step.does(&circuit), step.must(&circuit));
+            assert_eq!(saw, step.expected, "{of}");
+            assert_eq!(step.answers()[0], step.expected, "{of}");
+            let named: Vec<_> = step.from.named(&circuit).collect();
+            let after = step.to.as_ref().unwrap_or(&step.from);
+            let at = |c: &Condition, control: &str, position: &str| {
+                c.named(&circuit).any(|(c, p)| c == control && p == position)
+            };
+            // Nobody away from the seat of a machine in gear, and no chute up with the engine running.
+            let off = |c| at(c, "seat", "empty");
+            for gear in ["lever", "drive", "range", "gear"] {
+                let has = named.iter().find(|(c, _)| *c == gear);
+                let driven = has.is_some_and(|(_, p)| *p != "neutral");
+                assert!(!(driven && (off(&step.from) || off(after))), "{of}");
+            }
+            let bars = at(after, "left", "in") || at(after, "right", "in");
+            assert!(!(bars && off(after)), "{of}");
+            let running = step.act != Act::Crank;
+            assert!(!(running && at(&step.from, "deflector", "up")), "{of}");
+            assert!(!step.cautions(&circuit).is_empty(), "{of}");
+            // The way there keeps it running, one control at a time, and ends where the step begins.
+            if running {
+                let mut here = planned.way.first().cloned().unwrap_or_else(|| step.from.clone());
+                for next in &planned.way {
+                    let moved = here.positions.iter().zip(&next.positions);
+                    assert!(moved.filter(|(a, b)| a != b).count() <= 1, "{of}");
+                    assert!(judge.behavior(next).runs, "{of}");
+                    here = next.clone();
+                }
+                assert_eq!(here.positions, step.from.positions, "{of}");
+                assert!(judge.behavior(&step.from).runs, "{of}");
+            }
+            if let Some(start) = &planned.starts_at {
+                assert!(judge.behavior(start).starts, "{of}");
+            }
+        }
+    }
+}
+
+#[test]
+fn a_machine_that_came_with_a_bypass_says_which_duty_it_breaks() {
+    let plan = ReleasePlan::of(&circuit("tarnbeck-u-17d"), &[]);
+    assert_eq!(plan.broken.len(), 1);
+    let gt46 = circuit("pellwick-gt-46");
+    let dead = parse_change(&gt46, "seat.kill=open").expect("a fault");
+    let sound = ReleasePlan::of(&gt46, &[]);
+    let plan = ReleasePlan::of(&gt46, &[dead]);
+    let broken = prove_duties(&mut Judge::new(&gt46, &[dead]));
+    let broken: Vec<_> = broken.iter().filter(|p| !p.broken.is_empty()).map(|p| p.duty).collect();
+    let said: Vec<_> = plan.broken.iter().map(|b| b.duty).collect();
+    assert_eq!(said, broken);
+    assert!(sound.broken.is_empty() && !broken.is_empty());
+}
+
+fn brute_force(rows: &[Vec<usize>], weights: &[f64]) -> Option<(u32, f64)> {
+    let covers = |set: u32| {
+        rows.iter().filter(|r| !r.is_empty()).all(|r| r.iter().any(|c| set & (1 << c) != 0))
+    };
+    let weight = |set: u32| {
+        (0..weights.len()).filter(|c| set & (1 << c) != 0).map(|c| weights[c]).sum::<f64>()
+    };
+    let sets = (0..1_u32 << weights.len()).filter(|s| covers(*s));
+    sets.map(|s| (s.count_ones(), weight(s))).min_by(|a, b| a.partial_cmp(b).expect("numbers"))
+}
+
+proptest! {
+    #[test]
+    fn no_cover_is_smaller_and_none_as_small_is_lighter(
+        rows in prop::collection::vec(prop::collection::btree_set(0_usize..9, 0..5), 0..14),
+        weights in prop::collection::vec(0_u8..20, 9),
+    ) {
+        let rows: Vec<Vec<usize>> = rows.into_iter().map(|r| r.into_iter().collect()).collect();
+        let weights: Vec<f64> = weights.into_iter().map(f64::from).collect();
+        let cover = smallest_cover(&rows, &weights);
+        prop_assert!(cover.proved);
+        for row in rows.iter().filter(|r| !r.is_empty()) {
+            prop_assert!(row.iter().any(|c| cover.columns.contains(c)));
+        }
+        let own: f64 = cover.columns.iter().map(|c| weights[*c]).sum();
+        prop_assert_eq!(brute_force(&rows, &weights), Some((cover.columns.len() as u32, own)));
+    }
+}
+
+/// A job on the GT-46, with what is recorded of its release.
+struct Job {
+    circuit: Circuit,
+    plan: ReleasePlan,
+    recorded: Vec<Recorded>,
+    log: Vec<Evidence>,
+    sequence: u64,
+    revision: u32,
+}
+
+impl Job {
+    fn new() -> Self {
+        let circuit = circuit("pellwick-gt-46");
+        let plan = ReleasePlan::of(&circuit, &[]);
+        Self { circuit, plan, recorded: Vec::new(), log: Vec::new(), sequence: 0, revision: 1 }
+    }
+
+    fn enter(&mut self, entry: ReleaseEntry) {
+        assert_eq!(entry.problem(&self.circuit), None);
+        self.sequence += 1;
+        self.recorded.push(Recorded { sequence: self.sequence, entry });
+    }
+
+    fn tries(&mut self, step: usize, saw: Saw, seconds: Option<f64>) {
+        let tried = TriedStep::of(&self.circuit, &self.plan.steps[step].step);
+        self.enter(ReleaseEntry::Step { tried, saw, seconds, revision: self.revision });
+    }
+
+    fn tries_all(&mut self) {
+        for step in 0..self.plan.steps.len() {
+            self.tries(step, self.plan.steps[step].step.expected, None);
+        }
+    }
+
+    fn does(&mut self, entry: serde_json::Value) {
+        let entry: Entry = serde_json::from_value(entry).expect("an entry");
+        self.sequence += 1;
+        self.log.push(entry.resolve(&self.circuit, self.sequence).expect("known names"));
+    }
+
+    fn reads_what_no_step_shows(&mut self) {
+        for unexposed in self.plan.unexposed(&self.circuit) {
+            let how = "plug off, no beep".to_owned();
+            self.enter(ReleaseEntry::Checked { fault: unexposed.fault, bad: false, how });
+        }
+        let fuses = ReleaseStanding::of(&self.circuit, &self.plan, &[], (&[], &[]), 1).fuses;
+        for (part, _) in fuses {
+            let part = self.circuit.part(part).clone();
+            let amps = part.amps.expect("a rating");
+            self.enter(ReleaseEntry::Fuse { fuse: part.id, amps });
+        }
+    }
+
+    fn stands(&self) -> ReleaseStanding {
+        let log = (self.log.as_slice(), self.log.as_slice());
+        ReleaseStanding::of(&self.circuit, &self.plan, &self.recorded, log, self.revision)
+    }
+
+    fn step(&self, must: &str, with: &str) -> usize {
+        let found = self.plan.steps.iter().position(|p| {
+            let does = p.step.does(&self.circuit);
+            p.step.must(&self.circuit).contains(must) && does.contains(with)
+        });
+        found.expect("such a step")
+    }
+}
+
+#[test]
+fn nothing_blocks_a_machine_whose_every_step_and_fuse_is_good() {
+    let mut job = Job::new();
+    assert_eq!(job.stands().next, Some(0));
+    let untried = job.stands().blockers.iter().filter(|b| matches!(b, Blocker::Untried(_))).count();
+    assert_eq!(untried, job.plan.steps.len());
+    job.tries_all();
+    let stands = job.stands();
+    assert!(stands.blockers.iter().any(|b| matches!(b, Blocker::FuseUnread(_))), "{stands:?}");
+    assert!(stands.blockers.contains(&Blocker::Unchecked(0)), "{stands:?}");
+    job.reads_what_no_step_shows();
+    let stands = job.stands();
+    assert_eq!((stands.blockers, stands.next), (Vec::new(), None));
+}
+
+#[test]
+fn a_step_that_fails_waits_for_its_repair_and_only_what_that_could_change_is_asked_again() {
+    let mut job = Job::new();
+    job.reads_what_no_step_shows();
+    job.tries_all();
+    let leaving = job.step("engine must stop", "nobody in the seat");
+    job.tries(leaving, Saw::RunsOn, None);
+    let stands = job.stands();
+    assert_eq!(stands.blockers, [Blocker::Failed(leaving)]);
+    assert_eq!(stands.next, Some(leaving));
+    let planned = &job.plan.steps[leaving].step;
+    let evidence = planned.evidence(Saw::RunsOn);
+    assert_eq!(evidence[0].0.engine, Engine::Running);
+    assert_eq!(Some(&evidence[0].0.positions), planned.to.as_ref().map(|c| &c.positions));
+    job.does(json!({"observation": {"kind": "repaired", "unit": "seat", "how": "replaced"}}));
+    let seat = job.circuit.part_named("seat").map(Unit::Part).expect("a seat switch");
+    let stands = job.stands();
+    let again: Vec<_> = stands.steps.iter().map(|s| s.again).collect();
+    assert_eq!(again[leaving], Some(AskedAgain::Repaired(seat)));
+    let asked = again.iter().filter(|a| a.is_some()).count();
+    assert!(asked > 1 && asked < job.plan.steps.len(), "{again:?}");
+    // A start contact of the lever does not care for the seat.
+    let lever = job.plan.steps.iter().position(|p| !p.concerns.contains(&seat));
+    assert!(again[lever.expect("a step without the seat")].is_none());
+    for step in (0..again.len()).filter(|s| again[*s].is_some()) {
+        job.tries(step, job.plan.steps[step].step.expected, None);
+    }
+    assert_eq!(job.stands().blockers, []);
+}
+
+#[test]
+fn seen_one_way_and_the_other_it_must_go_well_twice() {
+    let mut job = Job::new();
+    job.reads_what_no_step_shows();
+    job.tries_all();
+    job.tries(0, Saw::Cranks, None);
+    job.tries(0, Saw::NoCrank, None);
+    assert_eq!(job.stands().steps[0].again, Some(AskedAgain::Differed));
+    assert_eq!(job.stands().next, Some(0));
+    job.tries(0, Saw::NoCrank, None);
+    assert_eq!(job.stands().blockers, []);
+}
+
+#[test]
+fn late_is_not_good_and_another_drawing_asks_again() {
+    let mut job = Job::new();
+    job.reads_what_no_step_shows();
+    job.tries_all();
+    let leaving = job.step("engine must stop", "nobody in the seat");
+    job.tries(leaving, Saw::EngineStops, Some(9.0));
+    assert!(job.stands().steps[leaving].failed());
+    job.does(json!({"observation": {"kind": "repaired", "unit": "seat"}}));
+    job.tries(leaving, Saw::EngineStops, Some(0.4));
+    assert!(job.stands().steps[leaving].is_done());
+    job.revision = 2;
+    let stands = job.stands();
+    assert!(stands.steps.iter().all(|s| s.again.is_some()), "{stands:?}");
+    assert_eq!(stands.steps[0].again, Some(AskedAgain::Drawing));
+}
+
+#[test]
+fn what_is_still_off_a_fuse_too_large_and_what_a_reading_found_block() {
+    let mut job = Job::new();
+    job.reads_what_no_step_shows();
+    job.tries_all();
+    let off = json!({"kind": "unplugged", "connector": "seat-plug"});
+    job.does(json!({"observation": {"kind": "arranged", "what": off}}));
+    assert!(matches!(job.stands().blockers[..], [Blocker::StillOff(_)]));
+    job.does(json!({"observation": {"kind": "put-back", "what": off}}));
+    assert_eq!(job.stands().blockers, []);
+    let (fuse, _) = job.stands().fuses[0];
+    let part = job.circuit.part(fuse).clone();
+    let called_for = part.amps.expect("a rating");
+    job.enter(ReleaseEntry::Fuse { fuse: part.id, amps: called_for + 10.0 });
+    let over = Blocker::FuseOver { part: fuse, amps: called_for + 10.0, called_for };
+    assert_eq!(job.stands().blockers, [over]);
+    let fault = job.plan.unexposed(&job.circuit)[0].fault.clone();
+    job.enter(ReleaseEntry::Checked { fault, bad: true, how: "beeps".to_owned() });
+    assert!(job.stands().blockers.contains(&Blocker::FoundBad(0)));
+}
+
+#[test]
+fn what_cannot_be_recorded_says_why() {
+    let gt46 = circuit("pellwick-gt-46");
+    let name = "x".repeat(300);
+    let refused = |entry: serde_json::Value| {
+        let entry: ReleaseEntry = serde_json::from_value(entry).expect("reads");
+        entry.problem(&gt46).expect("refused").0
+    };
+    assert_eq!(refused(json!({"kind": "signed", "name": name, "role": ""})), "name");
+    assert_eq!(refused(json!({"kind": "signed", "name": " ", "role": ""})), "name");
+    let outside = json!([[[0.5, 1.5]]]);
+    let signed = json!({"kind": "signed", "name": "Maren", "role": "", "strokes": outside});
+    assert_eq!(refused(signed), "strokes");
+    assert_eq!(refused(json!({"kind": "fuse", "fuse": "seat", "amps": 15})), "fuse");
+    assert_eq!(refused(json!({"kind": "fuse", "fuse": "main-fuse", "amps": -1})), "amps");
+    assert_eq!(refused(json!({"kind": "returned", "name": "Maren", "reason": ""})), "reason");
+    let checked = json!({"kind": "checked", "fault": "nothing=open", "bad": false, "how": "x"});
+    assert_eq!(refused(checked), "fault");
+}

@@ -1,0 +1,142 @@
+//! `kelvok release FILE`
+
+use super::check::sound;
+use kelvok_core::circuit::{Circuit, Condition, fault_notation, parse_change};
+use kelvok_core::interlock::phrase;
+use kelvok_core::release::{Act, ExposedFault, PlannedStep, ReleasePlan, Step};
+use serde_json::{Value, json};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+#[derive(clap::Args)]
+pub struct Arguments {
+    /// A machine document.
+    file: PathBuf,
+    /// What the machine has besides, in the fault notation; may be repeated.
+    #[arg(long, value_name = "FAULT")]
+    as_found: Vec<String>,
+    /// Print it as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+/// Prints the plan, what each step exposes, what nothing exposes, and that no smaller plan does; exit 1 if the machine
+/// as it is breaks a duty.
+pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
+    let circuit = Circuit::compile(&sound(&arguments.file)?);
+    let found = arguments.as_found.iter().map(|f| parse_change(&circuit, f));
+    let found: Vec<_> = found.collect::<Result<_, _>>()?;
+    let plan = ReleasePlan::of(&circuit, &found);
+    if arguments.json {
+        println!("{:#}", as_json(&circuit, &plan));
+    } else {
+        say(&circuit, &plan);
+    }
+    Ok(if plan.broken.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE })
+}
+
+fn say(circuit: &Circuit, plan: &ReleasePlan) {
+    for broken in &plan.broken {
+        let name = &circuit.document().duties[broken.duty].name;
+        println!(
+            "NOT FIT TO GO BACK: \"{name}\" is broken in {} conditions\n",
+            broken.broken.len()
+        );
+    }
+    let cover = &plan.cover;
+    let proof = if cover.proved {
+        "no fewer do it (proved)".to_owned()
+    } else {
+        format!("at least {} are needed", cover.at_least)
+    };
+    println!(
+        "{} of {} steps expose all {} faults that can be exposed; {proof}.",
+        plan.steps.len(),
+        plan.candidates,
+        plan.exposed()
+    );
+    println!("Engine started {} times, blades turned {} times.\n", plan.starts, plan.blades);
+    for (number, planned) in (1..).zip(&plan.steps) {
+        let step = &planned.step;
+        let before = before(circuit, planned).into_iter();
+        for line in before.chain([format!("With {}", stand(circuit, &step.from))]) {
+            println!("{number:>3}. {line}");
+        }
+        println!("     {} {}", step.does(circuit), step.must(circuit));
+        let marks =
+            [(step.takes_two(circuit), "takes two"), (step.clear_area(circuit), "clear area")];
+        let marks: Vec<_> = marks.iter().filter(|(holds, _)| *holds).map(|(_, m)| *m).collect();
+        let marks =
+            if marks.is_empty() { String::new() } else { format!(" [{}]", marks.join(", ")) };
+        println!("     exposes {} faults{marks}", plan.exposed_by(planned));
+    }
+    let unexposed = plan.unexposed(circuit);
+    if !unexposed.is_empty() {
+        println!("\nNo step shows these; they take a reading:");
+    }
+    for fault in unexposed {
+        let breaks: Vec<_> =
+            fault.breaks.iter().map(|d| circuit.document().duties[*d].name.as_str()).collect();
+        println!("  {}: {}", fault.fault, breaks.join("; "));
+    }
+}
+
+/// What is done before the step, in words.
+fn before(circuit: &Circuit, planned: &PlannedStep) -> Vec<String> {
+    let stop = planned.stops_first.then(|| "Stop the engine".to_owned());
+    let start = planned.starts_at.as_ref().map(|at| format!("Start it: {}", stand(circuit, at)));
+    stop.into_iter().chain(start).collect()
+}
+
+fn stand(circuit: &Circuit, condition: &Condition) -> String {
+    let each = circuit.controls.iter().zip(&condition.positions);
+    let each: Vec<_> = each.map(|(c, at)| phrase(c, &[usize::from(*at)])).collect();
+    each.join(", ")
+}
+
+fn notation(circuit: &Circuit, fault: &ExposedFault) -> String {
+    fault_notation(circuit, fault.fault.at(fault.size))
+}
+
+fn as_json(circuit: &Circuit, plan: &ReleasePlan) -> Value {
+    let duty = |index: &usize| circuit.document().duties[*index].id.clone();
+    let exposed = |step: &PlannedStep| {
+        let faults = step.exposes.iter().map(|f| notation(circuit, &plan.faults[*f]));
+        faults.collect::<Vec<_>>()
+    };
+    let steps = plan.steps.iter().map(|planned| {
+        let step: &Step = &planned.step;
+        let (from, moved) = step.named(circuit);
+        let act = match step.act {
+            Act::Crank => "crank",
+            Act::Move => "move",
+            Act::MoveAndBack => "move-and-back",
+        };
+        json!({
+            "act": act,
+            "from": from,
+            "moved": moved,
+            "within_s": step.within,
+            "must": step.must(circuit),
+            "before": before(circuit, planned),
+            "duties": step.duties.iter().map(duty).collect::<Vec<_>>(),
+            "takes_two": step.takes_two(circuit),
+            "clear_area": step.clear_area(circuit),
+            "exposes": exposed(planned),
+        })
+    });
+    let unexposed = plan.unexposed(circuit).into_iter().map(
+        |f| json!({"fault": f.fault, "breaks": f.breaks.iter().map(duty).collect::<Vec<_>>()}),
+    );
+    json!({
+        "steps": steps.collect::<Vec<_>>(),
+        "candidates": plan.candidates,
+        "at_least": plan.cover.at_least,
+        "proved_smallest": plan.cover.proved,
+        "exposed": plan.exposed(),
+        "unexposed": unexposed.collect::<Vec<_>>(),
+        "broken": plan.broken.iter().map(|b| duty(&b.duty)).collect::<Vec<_>>(),
+        "starts": plan.starts,
+        "blades": plan.blades,
+    })
+}
