@@ -6,6 +6,7 @@ use crate::complaint::Symptom;
 use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
+use crate::release::Saw;
 use serde::Serialize;
 use serde_json::{Map, Value, json};
 
@@ -15,6 +16,7 @@ pub fn words() -> Value {
     json!({
         "battery_events": table(BatteryEvent::ALL, BatteryEvent::words),
         "cautions": table(Caution::ALL, Caution::words),
+        "saws": table(Saw::ALL, Saw::words),
         "dangers": table(Danger::ALL, Danger::words),
         "effects": table(FaultEffect::ALL, FaultEffect::words),
         "fault_modes": table(FaultMode::ALL, FaultMode::words),

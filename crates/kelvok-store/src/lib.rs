@@ -19,6 +19,7 @@ mod machines;
 mod migrations;
 mod moment;
 mod people;
+mod releases;
 mod revisions;
 mod rows;
 mod search;

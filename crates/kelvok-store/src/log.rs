@@ -1,16 +1,17 @@
-//! The logs: a job's evidence and verdicts, a switch's readings at the bench, what was traced of a harness. Append-only, in the
-//! order the server took them.
+//! The logs: a job's evidence, verdicts and release, a switch's readings at the bench, what was traced of a harness.
+//! Append-only, in the order the server took them.
 
 use super::moment::{now, recordable};
 use super::rows::read;
 use super::store::again;
-use super::{Readable, Store, StoreError, bench, derived, formats, jobs, traces};
-use crate::entities::{bench_entry, evidence, trace_entry, verdict};
+use super::{Readable, Store, StoreError, bench, derived, formats, jobs, releases, traces};
+use crate::entities::{bench_entry, evidence, release_entry, trace_entry, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::diagnosis::Entry;
 use kelvok_core::machine::SiteKind;
+use kelvok_core::release::ReleaseEntry;
 use kelvok_core::trace::TraceEntry;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, IntoActiveModel, QueryFilter,
@@ -84,6 +85,12 @@ impl SentAgain for Verdict {
 }
 
 impl SentAgain for BenchEntry {
+    fn is(&self, kept: &Self) -> bool {
+        self == kept
+    }
+}
+
+impl SentAgain for ReleaseEntry {
     fn is(&self, kept: &Self) -> bool {
         self == kept
     }
@@ -246,6 +253,9 @@ log_of!(bench_entry of bench (switch_id, SwitchId), BenchEntry, "reading at the 
     append_bench_entry, void_bench_entry, entered bench::entered, changed bench::touch);
 log_of!(trace_entry of traces (trace_id, TraceId), TraceEntry, "entry of a trace", trace_entries,
     append_trace_entry, void_trace_entry, entered traces::entered, changed traces::touch);
+
+log_of!(release_entry of jobs (job_id, JobId), ReleaseEntry, "entry of a release", release_entries,
+    append_release_entry, void_release_entry, entered releases::entered, changed derived::job);
 
 /// The entry that was kept under an id, if this is the same one.
 fn sent_again<B: SentAgain>(

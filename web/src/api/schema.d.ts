@@ -419,6 +419,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to try before a job's machine goes back, and how far that is. */
+        get: operations["release"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/release/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Records what was seen at a step, read on a fuse, or looked for with the meter; or signs. A step that was not as it
+         *     should be goes into the job's evidence, too. Whoever signs closes the job.
+         */
+        post: operations["record_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/release/entries/{entry}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an entry back; it stays in the log, struck through. What went into the evidence with it is taken back, too. */
+        post: operations["void_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/revision": {
         parameters: {
             query?: never;
@@ -1254,6 +1308,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description What is done.
+         * @enum {string}
+         */
+        Act: "crank" | "move" | "move-and-back";
         /** @description What is done in a test. */
         ActionView: {
             black: components["schemas"]["PointView"];
@@ -1535,6 +1594,12 @@ export interface components {
             wants: components["schemas"]["SwitchTerminal"][];
             wires?: components["schemas"]["WirePlanView"] | null;
         };
+        /** @description Something that stands in the way. */
+        BlockerView: {
+            says: string;
+            /** @description The step that it is about, by its place. */
+            step?: number | null;
+        };
         /** @description Where a stand-in's machine and probes are to be. */
         BringAbout: {
             address: string;
@@ -1597,7 +1662,7 @@ export interface components {
          * @description What to mind at a test.
          * @enum {string}
          */
-        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "engine-stopped" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off" | "jumper-wire";
+        Caution: "may-crank" | "might-move" | "power-off" | "battery-off" | "engine-stopped" | "live-harness" | "engine-runs" | "blades-turn" | "kill-lead-off" | "jumper-wire" | "drives" | "off-the-seat" | "lifts-chute";
         /** @description All that was seen of a cell, taken together. */
         CellGrade: {
             /** @enum {string} */
@@ -1921,6 +1986,14 @@ export interface components {
             /** @description The position the machine stands in when parked. */
             rest: string;
         };
+        /** @description A control and where it stands. */
+        ControlStandView: {
+            control: string;
+            /** @description It stood otherwise after the step before. */
+            moved: boolean;
+            /** @description In words: "nobody in the seat". */
+            says: string;
+        };
         /** @description What is wrong in a drawing. */
         CorrectDrawing: {
             /** @description As the job's conclusion has it, in the fault notation. */
@@ -2227,6 +2300,19 @@ export interface components {
             place?: string | null;
             plug?: string | null;
             port: components["schemas"]["PortRef"];
+        };
+        /** @description How a release ended. */
+        EndedView: {
+            /** Format: date-time */
+            at?: string | null;
+            name: string;
+            reason: string;
+            /** @description Signed, or returned without being released. */
+            released: boolean;
+            /** @description The job was opened again since. */
+            reopened: boolean;
+            role: string;
+            strokes: number[][][];
         };
         /**
          * @description The engine's state. "Cranks" is asked of a stopped engine, "would start" of a cranking one.
@@ -3533,6 +3619,18 @@ export interface components {
              */
             value: number | null;
         };
+        /** @description A fault that no step shows. */
+        ReadingNeededView: {
+            /** @description Whether it was there, once somebody looked. */
+            bad?: boolean | null;
+            /** @description What would not be done with it, in words. */
+            breaks: string[];
+            /** @description How it fails: "stuck closed". */
+            fails: string;
+            /** @description In the fault notation, as it is recorded. */
+            fault: string;
+            unit: components["schemas"]["UnitView"];
+        };
         /** @enum {string} */
         ReasonKind: "grounded" | "not-grounded" | "unfed" | "stop-fed" | "mechanical";
         /** @description Why the machine does not do something, as the contacts that are the reason. */
@@ -3579,6 +3677,16 @@ export interface components {
             id: string;
             seen: components["schemas"]["SeenAtBench"];
         };
+        /** @description Something of a release, to be recorded. */
+        RecordRelease: {
+            by: string;
+            entry: components["schemas"]["ReleaseEntry"];
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry records it once.
+             */
+            id: string;
+        };
         /** @description Something found, to be recorded. */
         RecordTrace: {
             by: string;
@@ -3596,6 +3704,151 @@ export interface components {
         Reference: {
             faults: components["schemas"]["FaultNote"][];
             instruments: components["schemas"]["InstrumentNote"][];
+        };
+        /** @description One entry of a job's release. */
+        ReleaseEntry: (components["schemas"]["TriedStep"] & {
+            /**
+             * Format: int32
+             * @description The drawing by which it was planned.
+             */
+            revision: number;
+            /** @description What was seen. */
+            saw: components["schemas"]["Saw"];
+            /**
+             * Format: double
+             * @description How long it took, where that was stopped.
+             */
+            seconds?: number | null;
+        } & {
+            /** @enum {string} */
+            kind: "step";
+        }) | {
+            /**
+             * Format: double
+             * @description What is printed on it.
+             */
+            amps: number;
+            /** @description Its id. */
+            fuse: string;
+            /** @enum {string} */
+            kind: "fuse";
+        } | {
+            /** @description Whether it was there. */
+            bad: boolean;
+            /** @description The fault, in the fault notation. */
+            fault: string;
+            /** @description How that was found out: "plug off, C to D, 3.1 kOhm". */
+            how?: string;
+            /** @enum {string} */
+            kind: "checked";
+        } | {
+            /** @enum {string} */
+            kind: "signed";
+            /** @description Who. */
+            name: string;
+            /** @description As what: mechanic, owner of the shop. */
+            role: string;
+            /** @description A signature drawn by hand: strokes of x and y, 0 to 1 of its field's width. */
+            strokes?: number[][][];
+        } | {
+            /** @enum {string} */
+            kind: "returned";
+            /** @description Who says so. */
+            name: string;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description An entry of the release's log. */
+        ReleaseEntryView: {
+            /** Format: date-time */
+            at?: string | null;
+            by: string;
+            entry: components["schemas"]["ReleaseEntry"];
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            sequence: number;
+            taken_back: boolean;
+        };
+        /** @description A fuse of the machine. */
+        ReleaseFuseView: {
+            /**
+             * Format: double
+             * @description What the circuit is made for, in amperes.
+             */
+            called_for?: number | null;
+            fuse: string;
+            name: string;
+            /**
+             * Format: double
+             * @description What was read on it.
+             */
+            read?: number | null;
+        };
+        /** @description One step. */
+        ReleaseStepView: {
+            /** @description How they stood after the step before, if that went as it should. */
+            after_before: {
+                [key: string]: string;
+            };
+            /** @description What may be answered, the right answer first. */
+            answers: components["schemas"]["Saw"][];
+            cautions: components["schemas"]["Caution"][];
+            clear_area: boolean;
+            /** @description What is done, what must come of it, in words. */
+            does: string;
+            /** @description The duties that it tries, in words. */
+            duties: string[];
+            /** @description How many different faults show there. */
+            exposes: number;
+            must: string;
+            result: components["schemas"]["StepResultView"];
+            /** @description How the controls stand, each in words. */
+            stand: components["schemas"]["ControlStandView"][];
+            /** @description How the controls stand where it is started first, if it has to be. */
+            start_at?: {
+                [key: string]: string;
+            } | null;
+            /** @description The engine is stopped first. */
+            stops_first: boolean;
+            takes_two: boolean;
+            /** @description As it is recorded. */
+            tried: components["schemas"]["TriedStep"];
+            /** @description How they stand then, control by control. */
+            way: {
+                [key: string]: string;
+            }[];
+        };
+        /** @description What to try before a machine goes back, and how far that is. */
+        ReleaseView: {
+            at_least: number;
+            blades: number;
+            /** @description What stands in the way of signing; nothing may. */
+            blockers: components["schemas"]["BlockerView"][];
+            /** @description What the machine as it came does not do, in words. */
+            broken: string[];
+            ended?: components["schemas"]["EndedView"] | null;
+            /** @description Faults that the steps show, whatever their size. */
+            exposed: number;
+            fuses: components["schemas"]["ReleaseFuseView"][];
+            /** @description Every entry, those taken back too. */
+            log: components["schemas"]["ReleaseEntryView"][];
+            /** @description The step to try next, by its place. */
+            next?: number | null;
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
+            /** @description Faults that no step shows. */
+            readings: components["schemas"]["ReadingNeededView"][];
+            /**
+             * Format: int32
+             * @description The drawing by which it is planned.
+             */
+            revision: number;
+            /** @description No plan has fewer steps; else none has fewer than `at_least`. */
+            smallest: boolean;
+            /** @description How often the engine is started, and blades turn. */
+            starts: number;
+            steps: components["schemas"]["ReleaseStepView"][];
         };
         /**
          * @description How a unit was put right.
@@ -3667,6 +3920,11 @@ export interface components {
             /** @description It is complete: the engine is stopped, or fires if its module fires grounded. */
             lit: boolean;
         };
+        /**
+         * @description What a person sees of it.
+         * @enum {string}
+         */
+        Saw: "no-crank" | "clicks" | "cranks" | "starts" | "engine-stops" | "blades-stop" | "runs-on" | "dies-before" | "no-blades";
         SeenAtBench: {
             apart: string;
             /** @enum {string} */
@@ -3875,6 +4133,22 @@ export interface components {
         Stands: "supply" | "ground" | "between" | "dead";
         /** @enum {string} */
         Status: "open" | "closed";
+        /** @description What a step came to. */
+        StepResultView: {
+            /**
+             * Format: uuid
+             * @description The entry that says so.
+             */
+            entry?: string | null;
+            saw?: components["schemas"]["Saw"] | null;
+            /** Format: double */
+            seconds?: number | null;
+            stands: components["schemas"]["StepStands"];
+            /** @description Why it is asked again. */
+            why?: string | null;
+        };
+        /** @enum {string} */
+        StepStands: "untried" | "good" | "bad" | "again";
         /** @description Everything recorded in a job. */
         StoryDocument: {
             complaint?: string;
@@ -4288,6 +4562,26 @@ export interface components {
             /** @description Points of it, in percent of the travel. */
             points: components["schemas"]["StrokePoint"][];
             way: components["schemas"]["StrokeWay"];
+        };
+        /** @description A step as it is recorded: by what was done and not by its place in a plan, which may be another tomorrow. */
+        TriedStep: {
+            /** @description What was done. */
+            act: components["schemas"]["Act"];
+            /** @description What had to be seen. */
+            expected: components["schemas"]["Saw"];
+            /** @description Control id -> position id before. */
+            from: {
+                [key: string]: string;
+            };
+            /** @description Control id -> position id of what was moved. */
+            moved: {
+                [key: string]: string;
+            };
+            /**
+             * Format: double
+             * @description At the latest after so many seconds.
+             */
+            within?: number | null;
         };
         /** @description What a sentence comes to. */
         UnderstoodView: {
@@ -7295,6 +7589,334 @@ export interface operations {
                 };
             };
             /** @description What the machine does not have, or what covers the point, by name */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordRelease"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description It is being worked out; send it again as it is */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The job is closed, the drawing changed, or something blocks */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A name or a figure is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;

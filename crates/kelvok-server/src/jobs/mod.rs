@@ -6,6 +6,7 @@ pub mod evidence;
 pub mod job;
 pub mod loaded;
 mod mark;
+mod release;
 pub mod state;
 mod stories;
 mod sweeps;
@@ -39,6 +40,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(diagnosis::own_test::weigh_own_test))
         .routes(routes!(diagnosis::forewarn::forewarn))
         .routes(routes!(sweeps::list))
+        .merge(release::routes())
         .routes(routes!(stories::json))
         .routes(routes!(stories::csv))
         .routes(routes!(stories::bring_in))

@@ -10,6 +10,7 @@ use kelvok_core::diagnosis::{
 };
 use kelvok_core::interlock::FaultSheet;
 use kelvok_core::machine::Machine;
+use kelvok_core::release::ReleasePlan;
 use kelvok_store::Revision;
 use lru::LruCache;
 use std::collections::HashMap;
@@ -21,6 +22,7 @@ use uuid::Uuid;
 pub struct Compiled {
     pub model: Model,
     sheet: OnceLock<FaultSheet>,
+    release: OnceLock<ReleasePlan>,
     /// Sweeps by kill circuit.
     sweeps: Mutex<HashMap<String, Option<KillSweep>>>,
     /// The logs judged last, the latest at the end.
@@ -49,6 +51,7 @@ impl Compiled {
         Self {
             model,
             sheet: OnceLock::new(),
+            release: OnceLock::new(),
             sweeps: Mutex::default(),
             judged: Mutex::default(),
             planned_ahead: Once::new(),
@@ -119,6 +122,11 @@ impl Compiled {
     /// holds up nobody.
     pub fn sheet(&self) -> &FaultSheet {
         self.sheet.get_or_init(|| FaultSheet::of(self.circuit()))
+    }
+
+    /// What to try before it goes back, worked out now or before. Takes as long as the sheet.
+    pub fn release_plan(&self) -> &ReleasePlan {
+        self.release.get_or_init(|| ReleasePlan::of(self.circuit(), &[]))
     }
 }
 

@@ -10,6 +10,7 @@ pub mod machine;
 pub mod machine_revision;
 pub mod named_condition;
 pub mod person;
+pub mod release_entry;
 pub mod switch_profile;
 pub mod trace_entry;
 pub mod verdict;

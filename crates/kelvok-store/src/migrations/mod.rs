@@ -9,6 +9,7 @@ mod m0005_lists;
 mod m0006_formats;
 mod m0007_traces;
 mod m0008_revisions;
+mod m0009_releases;
 
 use super::StoreError;
 use super::store::options;
@@ -30,6 +31,7 @@ impl MigratorTrait for Migrator {
             Box::new(m0006_formats::Migration),
             Box::new(m0007_traces::Migration),
             Box::new(m0008_revisions::Migration),
+            Box::new(m0009_releases::Migration),
         ]
     }
 }
