@@ -18,6 +18,12 @@ export const router = createRouter({
       meta: { title: 'Sweep' },
     },
     {
+      path: '/jobs/:id/release',
+      component: () => import('./screens/release/ReleaseScreen.vue'),
+      props: true,
+      meta: { title: 'Before it goes back' },
+    },
+    {
       path: '/jobs/:id/sheet/:kind(customer|file)',
       component: () => import('./screens/sheet/SheetScreen.vue'),
       props: true,

@@ -56,12 +56,14 @@ fn say(circuit: &Circuit, plan: &ReleasePlan) {
         plan.exposed()
     );
     println!("Engine started {} times, blades turned {} times.\n", plan.starts, plan.blades);
+    let mut stands = Condition::at_rest(circuit);
     for (number, planned) in (1..).zip(&plan.steps) {
         let step = &planned.step;
-        let before = before(circuit, planned).into_iter();
-        for line in before.chain([format!("With {}", stand(circuit, &step.from))]) {
-            println!("{number:>3}. {line}");
+        println!("{number:>3}. With {}", stand(circuit, &step.from));
+        for line in planned.first(circuit, &stands) {
+            println!("     {line}");
         }
+        stands = step.to.as_ref().unwrap_or(&step.from).clone();
         println!("     {} {}", step.does(circuit), step.must(circuit));
         let marks =
             [(step.takes_two(circuit), "takes two"), (step.clear_area(circuit), "clear area")];
@@ -81,13 +83,6 @@ fn say(circuit: &Circuit, plan: &ReleasePlan) {
     }
 }
 
-/// What is done before the step, in words.
-fn before(circuit: &Circuit, planned: &PlannedStep) -> Vec<String> {
-    let stop = planned.stops_first.then(|| "Stop the engine".to_owned());
-    let start = planned.starts_at.as_ref().map(|at| format!("Start it: {}", stand(circuit, at)));
-    stop.into_iter().chain(start).collect()
-}
-
 fn stand(circuit: &Circuit, condition: &Condition) -> String {
     let each = circuit.controls.iter().zip(&condition.positions);
     let each: Vec<_> = each.map(|(c, at)| phrase(c, &[usize::from(*at)])).collect();
@@ -104,8 +99,11 @@ fn as_json(circuit: &Circuit, plan: &ReleasePlan) -> Value {
         let faults = step.exposes.iter().map(|f| notation(circuit, &plan.faults[*f]));
         faults.collect::<Vec<_>>()
     };
+    let mut stands = Condition::at_rest(circuit);
     let steps = plan.steps.iter().map(|planned| {
         let step: &Step = &planned.step;
+        let first = planned.first(circuit, &stands);
+        stands = step.to.as_ref().unwrap_or(&step.from).clone();
         let (from, moved) = step.named(circuit);
         let act = match step.act {
             Act::Crank => "crank",
@@ -118,7 +116,8 @@ fn as_json(circuit: &Circuit, plan: &ReleasePlan) -> Value {
             "moved": moved,
             "within_s": step.within,
             "must": step.must(circuit),
-            "before": before(circuit, planned),
+            "first": first,
+            "does": step.does(circuit),
             "duties": step.duties.iter().map(duty).collect::<Vec<_>>(),
             "takes_two": step.takes_two(circuit),
             "clear_area": step.clear_area(circuit),

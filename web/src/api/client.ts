@@ -110,6 +110,11 @@ export type Intended = Schemas['Intended']
 export type ForewarnedView = Schemas['ForewarnedView']
 export type Instrument = Schemas['Instrument']
 export type Heard = Schemas['Heard']
+export type ReleaseView = Schemas['ReleaseView']
+export type ReleaseStep = Schemas['ReleaseStepView']
+export type ReleaseEntry = Schemas['ReleaseEntry']
+export type RecordRelease = Schemas['RecordRelease']
+export type Saw = Schemas['Saw']
 export type Record = Schemas['Record']
 export type Problem = Schemas['Problem']
 export type FaultMode = Schemas['FaultMode']
@@ -482,6 +487,17 @@ export const api = {
     answer(
       client.POST('/api/v1/jobs/{id}/evidence/{entry}/void', {
         params: { path: { id, entry }, query: wanted(of) },
+        body,
+      }),
+    ),
+  release: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/release', { params: { path: { id } } })),
+  recordRelease: (id: string, body: RecordRelease) =>
+    answer(client.POST('/api/v1/jobs/{id}/release/entries', { params: { path: { id } }, body })),
+  voidRelease: (id: string, entry: string, body: Schemas['VoidRequest']) =>
+    answer(
+      client.POST('/api/v1/jobs/{id}/release/entries/{entry}/void', {
+        params: { path: { id, entry } },
         body,
       }),
     ),

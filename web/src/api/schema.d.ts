@@ -3787,10 +3787,6 @@ export interface components {
         };
         /** @description One step. */
         ReleaseStepView: {
-            /** @description How they stood after the step before, if that went as it should. */
-            after_before: {
-                [key: string]: string;
-            };
             /** @description What may be answered, the right answer first. */
             answers: components["schemas"]["Saw"][];
             cautions: components["schemas"]["Caution"][];
@@ -3801,23 +3797,15 @@ export interface components {
             duties: string[];
             /** @description How many different faults show there. */
             exposes: number;
+            /** @description What is done before it is tried, a sentence each. */
+            first: string[];
             must: string;
             result: components["schemas"]["StepResultView"];
             /** @description How the controls stand, each in words. */
             stand: components["schemas"]["ControlStandView"][];
-            /** @description How the controls stand where it is started first, if it has to be. */
-            start_at?: {
-                [key: string]: string;
-            } | null;
-            /** @description The engine is stopped first. */
-            stops_first: boolean;
             takes_two: boolean;
             /** @description As it is recorded. */
             tried: components["schemas"]["TriedStep"];
-            /** @description How they stand then, control by control. */
-            way: {
-                [key: string]: string;
-            }[];
         };
         /** @description What to try before a machine goes back, and how far that is. */
         ReleaseView: {

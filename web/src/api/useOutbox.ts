@@ -1,6 +1,12 @@
 import { v7 as uuid } from 'uuid'
 import { computed, getCurrentScope, onScopeDispose, ref, shallowRef } from 'vue'
-import { ApiError, type Record, type RecordAtBench, type RecordTrace } from './client'
+import {
+  ApiError,
+  type Record,
+  type RecordAtBench,
+  type RecordRelease,
+  type RecordTrace,
+} from './client'
 import { UnsentStore, type Damaged, type Unsent } from './unsent'
 
 /** What became of an entry. */
@@ -174,6 +180,6 @@ export function useOutbox<E extends { id: string }, A>(
 
 /** What a screen shows of an outbox: what needs somebody's decision. */
 export type Pending = Pick<
-  ReturnType<typeof useOutbox<Record | RecordAtBench | RecordTrace, unknown>>,
+  ReturnType<typeof useOutbox<Record | RecordAtBench | RecordRelease | RecordTrace, unknown>>,
   'refused' | 'damaged' | 'fleeting' | 'again' | 'drop' | 'dropDamaged'
 >

@@ -1,14 +1,19 @@
-import type { Record, RecordAtBench, RecordTrace } from '../api/client'
+import type { Record, RecordAtBench, RecordRelease, RecordTrace } from '../api/client'
 import { closeUpWords } from '../words/closeUps'
 import { BATTERY_EVENTS } from '../words/noticed'
+import { SAWS } from '../words/release'
 import { capital } from '../words/units'
 
 /** What a terminal is called. */
 export type Named = (terminal: string) => string
 
 /** What an entry says that is not sent yet, short: enough to know it by. */
-export function entryWords(entry: Record | RecordAtBench | RecordTrace, named: Named): string {
+export function entryWords(
+  entry: Record | RecordAtBench | RecordRelease | RecordTrace,
+  named: Named,
+): string {
   if ('found' in entry) return found(entry.found)
+  if ('entry' in entry) return released(entry.entry)
   return 'observed' in entry ? observed(entry.observed, named) : seen(entry.seen)
 }
 
@@ -20,6 +25,21 @@ function found(f: RecordTrace['found']): string {
       return `${f.at}: ${f.color}`
     case 'empty':
       return `${f.at}: no wire`
+  }
+}
+
+function released(e: RecordRelease['entry']): string {
+  switch (e.kind) {
+    case 'step':
+      return `Step tried: ${SAWS[e.saw]}`
+    case 'fuse':
+      return `Fuse read: ${e.amps} A`
+    case 'checked':
+      return `Checked: ${e.how}`
+    case 'signed':
+      return `Signed: ${e.name}`
+    case 'returned':
+      return `Handed back without a release: ${e.reason}`
   }
 }
 

@@ -4,10 +4,11 @@ use super::exposure::{ExposedFault, Exposure, exposure};
 use super::order::{Before, Stands, order};
 use super::routes::Routes;
 use super::smallest::{Cover, smallest_cover};
-use super::step::{Act, Step};
+use super::step::{Act, Step, set};
 use crate::circuit::{Change, Circuit, Condition, Fault, FaultMode, fault_notation};
 use crate::diagnosis::Unit;
 use crate::interlock::{DutyProof, Judge};
+use crate::machine::lower;
 use std::collections::BTreeSet;
 
 /// A step in its place.
@@ -42,6 +43,45 @@ pub struct ReleasePlan {
     /// How often the engine is started, and blades turn.
     pub starts: usize,
     pub blades: usize,
+}
+
+impl PlannedStep {
+    /// What is done before it is tried, a sentence each.
+    ///
+    /// # Arguments
+    /// `stands` is how the controls stand after the step before.
+    pub fn first(&self, circuit: &Circuit, stands: &Condition) -> Vec<String> {
+        let mut lines = Vec::new();
+        let mut say = |before: &str, what: String| {
+            if !what.is_empty() {
+                lines.push(format!("{before}{what}."));
+            }
+        };
+        if self.stops_first {
+            say("", "Stop the engine".to_owned());
+        }
+        let Some(start) = &self.starts_at else {
+            if self.step.act == Act::Crank {
+                say("", self.step.set_before(circuit, stands));
+                return lines;
+            }
+            self.along(circuit, stands, say);
+            return lines;
+        };
+        say("", set(circuit, stands, start));
+        say("", "Start the engine".to_owned());
+        self.along(circuit, start, say);
+        lines
+    }
+
+    /// The way there with the engine running, control by control.
+    fn along(&self, circuit: &Circuit, from: &Condition, mut say: impl FnMut(&str, String)) {
+        let mut here = from;
+        for next in &self.way {
+            say("Engine running: ", lower(&set(circuit, here, next)));
+            here = next;
+        }
+    }
 }
 
 impl ReleasePlan {

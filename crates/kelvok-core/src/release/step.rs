@@ -3,7 +3,7 @@
 use crate::circuit::{Circuit, Condition, Engine};
 use crate::diagnosis::{Caution, Heard, ObservationEntry, key_controls};
 use crate::interlock::{DutySeen, EngineDoes, Turning, phrase};
-use crate::machine::Control;
+use crate::machine::{Control, lower};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -155,14 +155,27 @@ impl Step {
 
     /// What is done, in words.
     pub fn does(&self, circuit: &Circuit) -> String {
-        let moved: Vec<_> = self.moved(circuit).map(|(c, at)| phrase(c, &[at])).collect();
+        let moved: Vec<_> = self.moved(circuit).map(|(c, at)| done(c, at)).collect();
         let moved = moved.join(", ");
         match self.act {
             Act::Crank if circuit.document().drive.recoil => "Pull the rope.".to_owned(),
-            Act::Crank => "Hold the key there.".to_owned(),
-            Act::Move => format!("Now: {moved}."),
-            Act::MoveAndBack => format!("Now: {moved}. Wait 5 s, then back again."),
+            Act::Crank => {
+                let keys = key_controls(circuit).into_iter();
+                let turned = keys.map(|key| {
+                    let control = &circuit.controls[key];
+                    let at = &control.positions[usize::from(self.from.positions[key])];
+                    format!("Turn the {} to {}.", lower(&control.name), at.name)
+                });
+                turned.collect::<Vec<_>>().join(" ")
+            }
+            Act::Move => format!("Now {moved}."),
+            Act::MoveAndBack => format!("Now {moved}. Wait 5 s, then back again."),
         }
+    }
+
+    /// What is put before it is tried, in words, the machine standing otherwise; the key is turned last.
+    pub(super) fn set_before(&self, circuit: &Circuit, stands: &Condition) -> String {
+        set(circuit, stands, &self.from)
     }
 
     /// What must come of it, in words.
@@ -300,6 +313,29 @@ impl Step {
             Saw::NoBlades => vec![(before, ObservationEntry::Blades { turn: false })],
         }
     }
+}
+
+/// Something is moved, in words.
+pub(super) fn done(control: &Control, at: usize) -> String {
+    match (control.id.as_str(), control.positions[at].id.as_str()) {
+        ("seat", "empty") => "lift yourself off the seat".to_owned(),
+        ("seat", "on") => "sit down".to_owned(),
+        _ => format!("set {}", phrase(control, &[at])),
+    }
+}
+
+/// What is put otherwise, in words, but for the key; empty where nothing is.
+pub(super) fn set(circuit: &Circuit, from: &Condition, to: &Condition) -> String {
+    let keys = key_controls(circuit);
+    let each = circuit.controls.iter().enumerate().filter(|(i, _)| !keys.contains(i));
+    let moved = each.filter(|(i, _)| from.positions[*i] != to.positions[*i]);
+    let said: Vec<_> = moved.map(|(i, c)| done(c, usize::from(to.positions[i]))).collect();
+    capital(&said.join(", "))
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 fn named_one(control: &Control, at: usize) -> (String, String) {

@@ -22,6 +22,9 @@ const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
       <span v-if="supply != null && job?.repairs.some((r) => r.ways.includes('charged'))"
         >{{ SAY.job.battery }} <b class="battery mono">{{ volts(supply) }}</b></span
       >
+      <v-btn v-if="job" class="no-print" variant="text" :to="`/jobs/${job.id}/release`">{{
+        SAY.release.title
+      }}</v-btn>
       <v-btn class="no-print" variant="text" @click="emit('bay')">{{ SAY.job.bayView }}</v-btn>
       <BarTools :sheet="job && `/jobs/${job.id}/sheet/customer`" @keys="emit('keys')" />
     </template>

@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
-use crate::views::names::{SetUpView, UnitView, condition_view};
+use crate::views::names::{SetUpView, UnitView};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{Caution, Evidence};
@@ -14,7 +14,6 @@ use kelvok_core::release::{
 };
 use kelvok_store::{JobStatus, LogEntry, Readable};
 use serde::Serialize;
-use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -61,14 +60,8 @@ pub struct ReleaseView {
 pub struct ReleaseStepView {
     /// As it is recorded.
     pub tried: TriedStep,
-    /// The engine is stopped first.
-    pub stops_first: bool,
-    /// How the controls stand where it is started first, if it has to be.
-    pub start_at: Option<BTreeMap<String, String>>,
-    /// How they stand then, control by control.
-    pub way: Vec<BTreeMap<String, String>>,
-    /// How they stood after the step before, if that went as it should.
-    pub after_before: BTreeMap<String, String>,
+    /// What is done before it is tried, a sentence each.
+    pub first: Vec<String>,
     /// How the controls stand, each in words.
     pub stand: Vec<ControlStandView>,
     /// What is done, what must come of it, in words.
@@ -268,10 +261,7 @@ impl Releasing {
         });
         ReleaseStepView {
             tried: TriedStep::of(circuit, step),
-            stops_first: planned.stops_first,
-            start_at: planned.starts_at.as_ref().map(|c| condition_view(circuit, c)),
-            way: planned.way.iter().map(|c| condition_view(circuit, c)).collect(),
-            after_before: condition_view(circuit, before),
+            first: planned.first(circuit, before),
             stand: stand.collect(),
             does: step.does(circuit),
             must: step.must(circuit),

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useShortcuts } from '../../input/useShortcuts'
+import UnsentNotice from '../../unsent/UnsentNotice.vue'
+import { SAY } from '../../words/say'
+import BarTools from '../BarTools.vue'
+import ShortcutSheet from '../ShortcutSheet.vue'
+import TopBar from '../TopBar.vue'
+import FinishPanel from './FinishPanel.vue'
+import ReleaseRecord from './ReleaseRecord.vue'
+import ReleaseStep from './ReleaseStep.vue'
+import StepStrip from './StepStrip.vue'
+import { useRelease } from './useRelease'
+
+const props = defineProps<{ id: string }>()
+const release = useRelease(props.id)
+const { job, view, at, end, step, open, trouble, refused, said, outbox, person } = release
+const card = ref<InstanceType<typeof ReleaseStep>>()
+const keysShown = ref(false)
+
+const summary = computed(() => {
+  const v = view.value
+  if (!v) return ''
+  const steps = v.steps.length === 1 ? '1 step shows' : `${v.steps.length} steps show`
+  const fewest = v.smallest ? 'No fewer would do.' : `At least ${v.at_least} are needed.`
+  const times = (n: number) => (n === 1 ? 'once' : n === 2 ? 'twice' : `${n} times`)
+  const runs = `The engine is started ${times(v.starts)}`
+  const turns = v.blades ? `, the blades turn ${times(v.blades)}` : ''
+  return `${steps} every one of ${v.exposed} faults that would leave somebody unprotected or the machine standing. ${fewest} ${runs}${turns}.`
+})
+
+useShortcuts((key) => {
+  if (key === '?') keysShown.value = true
+  else if (key === '[' || key === ']') release.go(at.value + (key === ']' ? 1 : -1))
+  else return card.value?.press(key) ?? false
+  return true
+})
+</script>
+
+<template>
+  <TopBar>
+    <template v-if="job"
+      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
+      <span class="quiet">{{ job.tag }} · {{ SAY.release.title.toLowerCase() }}</span></template
+    >
+    <template #right>
+      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
+        SAY.common.backToTheJob
+      }}</v-btn>
+      <BarTools @keys="keysShown = true" />
+    </template>
+  </TopBar>
+  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+  <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
+  <main v-if="job && view">
+    <template v-if="view.steps.length">
+      <p class="quiet no-print">{{ summary }}</p>
+      <StepStrip
+        :steps="view.steps"
+        :at="at"
+        :left="view.blockers.length"
+        @go="release.go($event)"
+      />
+    </template>
+    <p v-else class="trouble">{{ SAY.release.noDuties }}</p>
+    <p v-for="b in view.broken" :key="b" class="trouble no-print">
+      As it came in it fails “{{ b }}”. Fix that first.
+    </p>
+    <p v-if="outbox.waiting.value" class="waiting" role="alert">
+      {{ SAY.common.theServerOrItsDatabase }}
+    </p>
+    <UnsentNotice :outbox="outbox" />
+    <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+    <div class="two">
+      <div class="no-print">
+        <ReleaseStep
+          v-if="step"
+          ref="card"
+          :job="id"
+          :step="step"
+          :place="at"
+          :of="end"
+          :open="open"
+          :busy="outbox.busy.value"
+          @saw="release.answer"
+          @undo="release.takeBack"
+        />
+        <FinishPanel
+          v-else
+          :view="view"
+          :person="person"
+          :busy="outbox.busy.value"
+          :enter="release.enter"
+          @go="release.go($event)"
+        />
+      </div>
+      <ReleaseRecord :job="job" :view="view" />
+    </div>
+  </main>
+  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.release.working }}</p>
+  <ShortcutSheet
+    v-if="keysShown"
+    :keys="[
+      ['1 - 5', 'what happened'],
+      ['w', 'start or stop the clock'],
+      ['u', 'undo this step'],
+      ['[ ]', 'the step before, the next'],
+      ['?', 'this list'],
+    ]"
+    @close="keysShown = false"
+  />
+</template>
+
+<style scoped>
+h1 {
+  display: inline;
+  margin-right: 8px;
+  font-size: 17px;
+}
+main {
+  padding: 12px 20px 24px;
+  display: grid;
+  gap: 12px;
+}
+p {
+  margin: 0;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr);
+  gap: 32px;
+  align-items: start;
+}
+.trouble {
+  padding: 10px 14px;
+  border-left: 8px solid var(--plum);
+  background: var(--panel);
+  font-weight: 600;
+}
+.loading {
+  padding: 20px;
+}
+@media (max-width: 1000px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  main {
+    padding-inline: 10px;
+  }
+}
+@media print {
+  .two {
+    display: block;
+  }
+}
+</style>

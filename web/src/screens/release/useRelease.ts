@@ -1,0 +1,138 @@
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
+import {
+  ApiError,
+  api,
+  type JobView,
+  type RecordRelease,
+  type ReleaseEntry,
+  type ReleaseView,
+  type Saw,
+} from '../../api/client'
+import { useOutbox } from '../../api/useOutbox'
+import { usePerson } from '../usePerson'
+import { SAWS } from '../../words/release'
+import { capital } from '../../words/units'
+
+/** How often it is looked what others have done, in milliseconds. */
+const LOOK_AGAIN = 15_000
+
+/** A job's release: its steps, what was seen, and what is still in the way. */
+export function useRelease(id: string) {
+  const job = shallowRef<JobView>()
+  const view = shallowRef<ReleaseView>()
+  /** The step that is looked at; past the last is the end. */
+  const at = ref(0)
+  const trouble = ref('')
+  const refused = ref('')
+  /** For those who listen. */
+  const said = ref('')
+  const { person } = usePerson()
+
+  const end = computed(() => view.value?.steps.length ?? 0)
+  const step = computed(() => view.value?.steps[at.value])
+  const open = computed(() => !!view.value?.open)
+
+  async function load() {
+    try {
+      const [own, release] = await Promise.all([api.job(id), api.release(id)])
+      const first = !view.value
+      job.value = own
+      view.value = release
+      if (first) at.value = release.next ?? end.value
+      trouble.value = ''
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      trouble.value = error.message
+      if (error.passing) window.setTimeout(() => void load(), 2000)
+    }
+  }
+
+  const outbox = useOutbox(
+    `release.${id}`,
+    (entry: RecordRelease) => api.recordRelease(id, entry),
+    async (answer) => {
+      if (answer) view.value = answer
+      else await load()
+      refused.value = ''
+    },
+  )
+  let timer: number | undefined
+  onMounted(async () => {
+    await load()
+    await outbox.resume()
+    timer = window.setInterval(() => {
+      if (!outbox.busy.value && !document.hidden) void load()
+    }, LOOK_AGAIN)
+  })
+  onBeforeUnmount(() => window.clearInterval(timer))
+
+  /** Records something; whether it was taken. */
+  async function enter(entry: ReleaseEntry): Promise<boolean> {
+    refused.value = ''
+    const outcome = await outbox.record({ by: person.value, entry })
+    if (!outcome.kept) {
+      refused.value = outcome.problem.sentence
+      if (outcome.problem.status === 409) await load()
+    }
+    return outcome.kept
+  }
+
+  /** What was seen at this step; on to the next where it was right. */
+  async function answer(saw: Saw, seconds?: number) {
+    const own = step.value
+    const release = view.value
+    if (!own || !release || !open.value || outbox.busy.value) return
+    const place = at.value
+    const entry: ReleaseEntry = { kind: 'step', ...own.tried, saw, revision: release.revision }
+    const kept = await enter(seconds === undefined ? entry : { ...entry, seconds })
+    const result = view.value?.steps[place]?.result
+    if (!kept || !result) return
+    said.value = `Step ${place + 1}: ${SAWS[saw]}.`
+    // Others may have moved on meanwhile.
+    if (result.stands === 'good' && at.value === place) at.value = view.value?.next ?? end.value
+  }
+
+  async function takeBack() {
+    const entry = step.value?.result.entry
+    if (!entry || !open.value) return
+    try {
+      view.value = await api.voidRelease(id, entry, { by: person.value, reason: 'Undone' })
+      said.value = `Step ${at.value + 1} is undone.`
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      refused.value = error.message
+      await load()
+    }
+  }
+
+  function go(to: number) {
+    at.value = Math.min(Math.max(to, 0), end.value)
+    refused.value = ''
+  }
+
+  /** What it was, for a heading. */
+  const answered = computed(() => {
+    const saw = step.value?.result.saw
+    return saw ? capital(SAWS[saw]) : ''
+  })
+
+  return {
+    job,
+    view,
+    at,
+    end,
+    step,
+    open,
+    trouble,
+    refused,
+    said,
+    outbox,
+    person,
+    answered,
+    load,
+    enter,
+    answer,
+    takeBack,
+    go,
+  }
+}
