@@ -2,7 +2,6 @@
 
 use super::check::sound;
 use kelvok_core::circuit::{Circuit, Condition, fault_notation, parse_change};
-use kelvok_core::interlock::phrase;
 use kelvok_core::release::{Act, ExposedFault, PlannedStep, ReleasePlan, Step};
 use serde_json::{Value, json};
 use std::path::PathBuf;
@@ -59,7 +58,8 @@ fn say(circuit: &Circuit, plan: &ReleasePlan) {
     let mut stands = Condition::at_rest(circuit);
     for (number, planned) in (1..).zip(&plan.steps) {
         let step = &planned.step;
-        println!("{number:>3}. With {}", stand(circuit, &step.from));
+        let set: Vec<_> = step.stand(circuit).into_iter().map(|(_, says)| says).collect();
+        println!("{number:>3}. With {}", set.join(", "));
         for line in planned.first(circuit, &stands) {
             println!("     {line}");
         }
@@ -80,13 +80,8 @@ fn say(circuit: &Circuit, plan: &ReleasePlan) {
         let breaks: Vec<_> =
             fault.breaks.iter().map(|d| circuit.document().duties[*d].name.as_str()).collect();
         println!("  {}: {}", fault.fault, breaks.join("; "));
+        println!("    {}", fault.test(circuit));
     }
-}
-
-fn stand(circuit: &Circuit, condition: &Condition) -> String {
-    let each = circuit.controls.iter().zip(&condition.positions);
-    let each: Vec<_> = each.map(|(c, at)| phrase(c, &[usize::from(*at)])).collect();
-    each.join(", ")
 }
 
 fn notation(circuit: &Circuit, fault: &ExposedFault) -> String {
@@ -125,7 +120,7 @@ fn as_json(circuit: &Circuit, plan: &ReleasePlan) -> Value {
         })
     });
     let unexposed = plan.unexposed(circuit).into_iter().map(
-        |f| json!({"fault": f.fault, "breaks": f.breaks.iter().map(duty).collect::<Vec<_>>()}),
+        |f| json!({"fault": f.fault, "test": f.test(circuit), "breaks": f.breaks.iter().map(duty).collect::<Vec<_>>()}),
     );
     json!({
         "steps": steps.collect::<Vec<_>>(),

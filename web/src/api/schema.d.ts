@@ -2749,6 +2749,7 @@ export interface components {
             };
             /** @description Turned over by hand. */
             recoil: boolean;
+            released?: components["schemas"]["EndedView"] | null;
             /** @description What can be repaired or replaced, and how. */
             repairs: components["schemas"]["RepairableView"][];
             /**
@@ -3629,6 +3630,8 @@ export interface components {
             fails: string;
             /** @description In the fault notation, as it is recorded. */
             fault: string;
+            /** @description How it is looked for, in words. */
+            test: string;
             unit: components["schemas"]["UnitView"];
         };
         /** @enum {string} */

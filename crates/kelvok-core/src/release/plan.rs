@@ -7,7 +7,7 @@ use super::smallest::{Cover, smallest_cover};
 use super::step::{Act, Step, set};
 use crate::circuit::{Change, Circuit, Condition, Fault, FaultMode, fault_notation};
 use crate::diagnosis::Unit;
-use crate::interlock::{DutyProof, Judge};
+use crate::interlock::{DutyProof, Judge, phrase};
 use crate::machine::lower;
 use std::collections::BTreeSet;
 
@@ -171,6 +171,47 @@ pub struct Unexposed {
     pub fault: String,
     /// Duties, by index.
     pub breaks: Vec<usize>,
+}
+
+impl Unexposed {
+    /// How it is looked for with the meter, in words.
+    pub fn test(&self, circuit: &Circuit) -> String {
+        let named = |address: &str| match address.split_once('.') {
+            Some((part, terminal)) => {
+                let own = circuit.document().parts.iter().find(|p| p.id == part);
+                format!("{} {terminal}", own.map_or(part, |p| p.name.as_str()))
+            }
+            None => address.to_owned(),
+        };
+        let (subject, mode) = self.fault.split_once('=').unwrap_or((&self.fault, ""));
+        if let Some(other) = mode.strip_prefix("touches:") {
+            let (other, at) = other.split_once('@').unwrap_or((other, ""));
+            let other = other.split_once(':').map_or(other, |(other, _)| other);
+            let at = at.split_once('=').and_then(|(control, position)| {
+                let control = circuit.controls.iter().find(|c| c.id == control)?;
+                let at = control.positions.iter().position(|p| p.id == position)?;
+                Some(format!(", {}", phrase(control, &[at])))
+            });
+            let (from, to, at) = (named(subject), named(other), at.unwrap_or_default());
+            return format!("Plug off, {from} to {to}{at}: no beep, and over 1 Mohm.");
+        }
+        let contact = subject.split_once('.').and_then(|(part, id)| {
+            let part = circuit.document().parts.iter().find(|p| p.id == part)?;
+            Some((part, part.contacts.iter().find(|c| c.id == id)?))
+        });
+        match (contact, mode) {
+            (Some((part, contact)), "made" | "open") => {
+                let [from, to] = &contact.between;
+                let says = if mode == "made" {
+                    "no beep where it must be open"
+                } else {
+                    "a beep where it must be closed"
+                };
+                format!("Plug off, {} {from} to {to}: {says}.", part.name)
+            }
+            _ => "Check it with the meter or on the switch bench.".to_owned(),
+        }
+    }
 }
 
 fn distinct<'a>(faults: impl Iterator<Item = &'a ExposedFault>) -> usize {

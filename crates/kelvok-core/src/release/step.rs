@@ -6,7 +6,7 @@ use crate::interlock::{DutySeen, EngineDoes, Turning, phrase};
 use crate::machine::{Control, lower};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// What is done.
 #[derive(
@@ -171,6 +171,18 @@ impl Step {
             Act::Move => format!("Now {moved}."),
             Act::MoveAndBack => format!("Now {moved}. Wait 5 s, then back again."),
         }
+    }
+
+    /// How the controls stand before it, by control, in words; but for the key that is turned then.
+    pub fn stand(&self, circuit: &Circuit) -> Vec<(usize, String)> {
+        let turned = match self.act {
+            Act::Crank => key_controls(circuit),
+            _ => BTreeSet::new(),
+        };
+        let each = circuit.controls.iter().zip(&self.from.positions).enumerate();
+        each.filter(|(i, _)| !turned.contains(i))
+            .map(|(i, (control, at))| (i, phrase(control, &[usize::from(*at)])))
+            .collect()
     }
 
     /// What is put before it is tried, in words, the machine standing otherwise; the key is turned last.

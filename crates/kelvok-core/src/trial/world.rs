@@ -158,7 +158,7 @@ impl World {
     }
 
     /// Every part at its own value, the battery as drained as it is by now.
-    fn values(&self) -> Vec<Change> {
+    pub fn values(&self) -> Vec<Change> {
         let mut all = self.values.clone();
         if let Some((battery, volts)) = self.battery {
             all.push(Change::Emf(battery, volts - self.drift * self.minutes));

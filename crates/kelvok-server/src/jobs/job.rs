@@ -7,6 +7,7 @@ use crate::http::problem::Problem;
 use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
 use crate::jobs::mark::mark_of;
+use crate::jobs::release::{EndedView, ended_of};
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
 use crate::views::names::{CloseUpView, FoundView, NameView, PointView, SetUpView, UnitView};
@@ -127,6 +128,8 @@ pub struct JobView {
     pub set_ups: Vec<SetUpView>,
     /// What was taken off for a test and is not back on; the job cannot be closed before it is.
     pub still_off: Vec<SetUpView>,
+    /// How it was released, or handed back without that, the last time.
+    pub released: Option<EndedView>,
     /// Wires that may be taken off one at a time.
     pub wires: Vec<NameView>,
     /// Lamps and glow plugs.
@@ -294,6 +297,7 @@ pub(crate) async fn view(app: &App, id: Uuid) -> Result<JobView, Problem> {
 /// A job that was loaded already, with its verdicts.
 pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Problem> {
     let verdicts = app.store.verdicts(loaded.job.id).await?;
+    let releases = app.store.release_entries(loaded.job.id).await?;
     if loaded.evidence.is_empty() {
         loaded.compiled.plan_ahead(app);
     }
@@ -326,6 +330,7 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         black: circuit.usual_black().map(|i| document.test_points[i].terminal.clone()),
         set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),
         still_off: SetUpView::all(circuit, &loaded.still_off()),
+        released: ended_of(&releases, loaded.job.status),
         wires: NameView::wires(circuit),
         lamps: NameView::lamps(circuit),
         close_ups: CloseUpView::all(circuit),

@@ -17,6 +17,7 @@ import NextStep from './test/NextStep.vue'
 import BayTools from './bay/BayTools.vue'
 import PutBackBar from './PutBackBar.vue'
 import RepairCard from './repair/RepairCard.vue'
+import ReleasedNotice from './ReleasedNotice.vue'
 import StationLine from './StationLine.vue'
 import SuspectsColumn from './suspects/SuspectsColumn.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
@@ -231,6 +232,7 @@ useJobKeys({
     </div>
     <div class="left">
       <ComplaintLine :job="job" @changed="refresh" />
+      <ReleasedNotice v-bind="{ job, busy }" @reopen="setStatus('open')" />
       <MachineNotices :of="job" :machine="job.machine" />
       <NewerNotice v-bind="{ job, busy, open }" @follow="doing.follow" />
       <OperatorStation

@@ -21,6 +21,7 @@ function check(bad: boolean) {
       <b>{{ capital(unitName(props.reading.unit)) }} {{ reading.fails }}</b>
       <span class="quiet"> {{ reading.breaks.join('; ') }}</span>
     </p>
+    <p>{{ reading.test }}</p>
     <p v-if="reading.bad != null">
       <b :class="{ bad: reading.bad }">{{ reading.bad ? SAY.release.bad : SAY.release.fine }}</b>
     </p>

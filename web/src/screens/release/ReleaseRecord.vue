@@ -99,6 +99,9 @@ td {
   text-align: left;
   vertical-align: top;
 }
+td:last-child {
+  min-width: 90px;
+}
 .bad td:last-child {
   color: var(--plum);
   font-weight: 700;

@@ -26,7 +26,7 @@ const summary = computed(() => {
   const times = (n: number) => (n === 1 ? 'once' : n === 2 ? 'twice' : `${n} times`)
   const runs = `The engine is started ${times(v.starts)}`
   const turns = v.blades ? `, the blades turn ${times(v.blades)}` : ''
-  return `${steps} every one of ${v.exposed} faults that would leave somebody unprotected or the machine standing. ${fewest} ${runs}${turns}.`
+  return `${steps} every one of ${v.exposed} faults that would leave somebody unprotected or the machine dead. ${fewest} ${runs}${turns}.`
 })
 
 useShortcuts((key) => {

@@ -73,7 +73,7 @@ defineExpose({ press })
     <ol v-if="step.first.length" class="first">
       <li v-for="line in step.first" :key="line">{{ line }}</li>
     </ol>
-    <p v-else class="quiet">{{ SAY.release.allSet }}</p>
+    <p v-else-if="place" class="quiet">{{ SAY.release.allSet }}</p>
     <p class="do">{{ step.does }}</p>
     <p class="must">{{ step.must }}</p>
     <template v-if="open">
@@ -114,7 +114,7 @@ defineExpose({ press })
         >
       </div>
     </div>
-    <details>
+    <details :key="place" :open="!place">
       <summary>{{ SAY.release.everything }}</summary>
       <ul>
         <li v-for="c in step.stand" :key="c.control" :class="{ moved: c.moved }">

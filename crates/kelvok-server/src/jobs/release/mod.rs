@@ -3,6 +3,8 @@
 mod entries;
 mod view;
 
+pub(crate) use view::{EndedView, ended_of};
+
 use crate::app::App;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;

@@ -7,7 +7,6 @@ use crate::views::names::{SetUpView, UnitView};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{Caution, Evidence};
-use kelvok_core::interlock::phrase;
 use kelvok_core::release::{
     AskedAgain, Blocker, PlannedStep, Recorded, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw,
     StepResult, TriedStep, Unexposed,
@@ -119,6 +118,8 @@ pub struct ReadingNeededView {
     pub unit: UnitView,
     /// How it fails: "stuck closed".
     pub fails: String,
+    /// How it is looked for, in words.
+    pub test: String,
     /// What would not be done with it, in words.
     pub breaks: Vec<String>,
     /// Whether it was there, once somebody looked.
@@ -205,6 +206,7 @@ impl Releasing {
             fault: u.fault.clone(),
             unit: UnitView::of(circuit, u.unit),
             fails: u.mode.words().to_owned(),
+            test: u.test(circuit),
             breaks: u.breaks.iter().map(|d| duty(*d)).collect(),
             bad: *bad,
         });
@@ -213,7 +215,7 @@ impl Releasing {
             let (fuse, name) = (part.id.clone(), part.name.clone());
             ReleaseFuseView { fuse, name, called_for: part.amps, read: *read }
         });
-        let blockers = standing.blockers.iter().map(|b| blocker(circuit, &unexposed, b));
+        let blockers = blockers(circuit, &unexposed, &standing.blockers);
         ReleaseView {
             revision: self.revision,
             open: self.loaded.job.status == JobStatus::Open,
@@ -226,9 +228,9 @@ impl Releasing {
             blades: plan.blades,
             readings: readings.collect(),
             fuses: fuses.collect(),
-            blockers: blockers.collect(),
+            blockers,
             broken: plan.broken.iter().map(|b| duty(b.duty)).collect(),
-            ended: self.ended(),
+            ended: ended_of(&self.entries, self.loaded.job.status),
             log: self.entries.iter().map(entry_view).collect(),
         }
     }
@@ -253,11 +255,9 @@ impl Releasing {
         result: &StepResult,
     ) -> ReleaseStepView {
         let step = &planned.step;
-        let stand = circuit.controls.iter().enumerate().map(|(i, control)| {
-            let at = step.from.positions[i];
-            let says = phrase(control, &[usize::from(at)]);
-            let moved = at != before.positions[i];
-            ControlStandView { control: control.id.clone(), says, moved }
+        let stand = step.stand(circuit).into_iter().map(|(i, says)| {
+            let moved = step.from.positions[i] != before.positions[i];
+            ControlStandView { control: circuit.controls[i].id.clone(), says, moved }
         });
         ReleaseStepView {
             tried: TriedStep::of(circuit, step),
@@ -305,29 +305,27 @@ impl Releasing {
             why,
         }
     }
+}
 
-    /// The last name that was put under it, if one was and is not taken back.
-    fn ended(&self) -> Option<EndedView> {
-        let last = self.entries.iter().rev().find(|e| e.voided.is_none() && e.body.ends_it())?;
-        let reopened = self.loaded.job.status == JobStatus::Open;
-        let at = last.recorded_at;
-        Some(match last.body.clone() {
-            ReleaseEntry::Signed { name, role, strokes } => EndedView {
-                released: true,
-                name,
-                role,
-                reason: String::new(),
-                strokes,
-                at,
-                reopened,
-            },
-            ReleaseEntry::Returned { name, reason } => {
-                let (role, strokes) = (String::new(), Vec::new());
-                EndedView { released: false, name, role, reason, strokes, at, reopened }
-            }
-            _ => return None,
-        })
-    }
+/// How a release ended, the last time that somebody put a name under it.
+pub(crate) fn ended_of(entries: &[LogEntry<ReleaseEntry>], status: JobStatus) -> Option<EndedView> {
+    let last = entries.iter().rev().find(|e| e.voided.is_none() && e.body.ends_it())?;
+    let (at, reopened) = (last.recorded_at, status == JobStatus::Open);
+    Some(match last.body.clone() {
+        ReleaseEntry::Signed { name, role, strokes } => {
+            EndedView { released: true, name, role, reason: String::new(), strokes, at, reopened }
+        }
+        ReleaseEntry::Returned { name, reason } => {
+            let (role, strokes) = (String::new(), Vec::new());
+            EndedView { released: false, name, role, reason, strokes, at, reopened }
+        }
+        _ => return None,
+    })
+}
+
+fn sentence_case(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 fn entry_view(entry: &LogEntry<ReleaseEntry>) -> ReleaseEntryView {
@@ -339,6 +337,30 @@ fn entry_view(entry: &LogEntry<ReleaseEntry>) -> ReleaseEntryView {
         at: entry.recorded_at,
         taken_back: entry.voided.is_some(),
     }
+}
+
+/// What stands in the way, in words: steps that nobody did yet in one sentence.
+fn blockers(circuit: &Circuit, unexposed: &[Unexposed], all: &[Blocker]) -> Vec<BlockerView> {
+    let untried: Vec<_> = all
+        .iter()
+        .filter_map(|b| match b {
+            Blocker::Untried(step) => Some(*step),
+            _ => None,
+        })
+        .collect();
+    let mut views: Vec<BlockerView> = Vec::new();
+    for own in all {
+        match own {
+            Blocker::Untried(step) if untried.len() > 1 => {
+                if untried[0] == *step {
+                    let says = format!("{} steps are not done yet.", untried.len());
+                    views.push(BlockerView { says, step: Some(*step) });
+                }
+            }
+            _ => views.push(blocker(circuit, unexposed, own)),
+        }
+    }
+    views
 }
 
 fn blocker(circuit: &Circuit, unexposed: &[Unexposed], blocker: &Blocker) -> BlockerView {
@@ -366,11 +388,12 @@ fn blocker(circuit: &Circuit, unexposed: &[Unexposed], blocker: &Blocker) -> Blo
         Blocker::Again(step) => (format!("Step {} has to be done again.", step + 1), Some(step)),
         Blocker::Unchecked(i) => (format!("Not checked yet: {}.", fault(i)), None),
         Blocker::FoundBad(i) => (format!("Found bad: {}.", fault(i)), None),
-        Blocker::FuseUnread(part) => {
-            (format!("Read what is printed on the fuse: {}.", circuit.part(part).name), None)
-        }
+        Blocker::FuseUnread(part) => (
+            format!("{}: read what is printed on it.", sentence_case(&circuit.part(part).name)),
+            None,
+        ),
         Blocker::FuseOver { part, amps: found, called_for } => {
-            let name = &circuit.part(part).name;
+            let name = sentence_case(&circuit.part(part).name);
             (format!("{name}: {} in it, {} called for.", amps(found), amps(called_for)), None)
         }
     };

@@ -44,12 +44,10 @@ const found = computed(() => {
           close.
         </p>
         <p v-if="job.jumper_on" class="off">{{ SAY.job.jumperCablesStillOn }}</p>
-        <v-btn
-          class="strong"
-          :disabled="busy || !!job.still_off.length || job.jumper_on"
-          @click="emit('close')"
-          >{{ SAY.job.closeJob }}</v-btn
-        >
+        <v-btn class="strong" :to="`/jobs/${job.id}/release`">{{ SAY.release.title }}</v-btn>
+        <v-btn :disabled="busy || !!job.still_off.length || job.jumper_on" @click="emit('close')">{{
+          SAY.job.closeJob
+        }}</v-btn>
         <v-btn :disabled="busy" @click="emit('takeBack', kept.id)">{{ SAY.common.undo }}</v-btn>
       </template>
       <v-btn v-else :disabled="busy" @click="emit('reopen')">{{ SAY.common.openAgain }}</v-btn>
