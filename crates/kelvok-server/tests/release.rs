@@ -75,7 +75,7 @@ async fn a_machine_is_tried_signed_for_and_closed_and_nothing_is_rewritten() {
         (&json!(true), &json!("Maren"))
     );
     let job = server.json(&server.job_path("")).await;
-    assert_eq!(job["status"], "closed");
+    assert_eq!((&job["status"], &job["went_back"]), (&json!("closed"), &json!("released")));
     // The answer was lost, and it is sent again: it is signed once.
     let (status, again) = enter(&server, id, &signed()).await;
     assert_eq!((status, &again["log"]), (200, &view["log"]));
@@ -164,6 +164,8 @@ async fn what_goes_back_without_a_release_says_so_and_closes_the_job() {
     assert_eq!(status, 200, "{view:#}");
     assert_eq!((&view["ended"]["released"], &view["open"]), (&json!(false), &json!(false)));
     assert!(!view["blockers"].as_array().unwrap().is_empty(), "what does not work is still said");
+    let jobs = server.json("/api/v1/jobs").await;
+    assert_eq!(jobs["jobs"][0]["went_back"], "returned", "{jobs:#}");
 }
 
 #[tokio::test]

@@ -2721,6 +2721,7 @@ export interface components {
             verdict?: components["schemas"]["VerdictView"] | null;
             /** Format: int32 */
             version: number;
+            went_back?: components["schemas"]["WentBack"] | null;
         };
         /** @description A job with everything recorded in it. */
         JobView: components["schemas"]["JobSummary"] & {
@@ -4725,6 +4726,11 @@ export interface components {
             /** @description Every way, as the contacts on it; one that needs those of another and more is none. */
             ways: components["schemas"]["ContactView"][][];
         };
+        /**
+         * @description How a machine went back.
+         * @enum {string}
+         */
+        WentBack: "released" | "returned";
         /** @description When it does that. */
         When: {
             /** @enum {string} */

@@ -77,8 +77,14 @@ impl PlannedStep {
     /// The way there with the engine running, control by control.
     fn along(&self, circuit: &Circuit, from: &Condition, mut say: impl FnMut(&str, String)) {
         let mut here = from;
+        let mut running = "With the engine running: ";
         for next in &self.way {
-            say("Engine running: ", lower(&set(circuit, here, next)));
+            let moved = set(circuit, here, next);
+            let moved = if running.is_empty() { moved } else { lower(&moved) };
+            if !moved.is_empty() {
+                say(running, moved);
+                running = "";
+            }
             here = next;
         }
     }

@@ -332,6 +332,9 @@ pub(super) fn done(control: &Control, at: usize) -> String {
     match (control.id.as_str(), control.positions[at].id.as_str()) {
         ("seat", "empty") => "lift yourself off the seat".to_owned(),
         ("seat", "on") => "sit down".to_owned(),
+        (_, "released") => format!("let go of the {}", lower(&control.name)),
+        (_, "held") => format!("hold the {}", lower(&control.name)),
+        ("key", _) => format!("turn the key to {}", control.positions[at].name),
         _ => format!("set {}", phrase(control, &[at])),
     }
 }

@@ -73,10 +73,27 @@ pub struct JobSummary {
     pub readings: i32,
     pub last_at: Option<DateTime<Utc>>,
     pub verdict: Option<VerdictView>,
+    /// How the machine went back, if somebody put a name under that.
+    pub went_back: Option<WentBack>,
     /// What the machine came with and its maker never built.
     pub found: Vec<FoundView>,
     /// The machine was described by its looks, nobody has traced it.
     pub usual: bool,
+}
+
+/// How a machine went back.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum WentBack {
+    Released,
+    /// Without a release.
+    Returned,
+}
+
+impl From<bool> for WentBack {
+    fn from(released: bool) -> Self {
+        if released { Self::Released } else { Self::Returned }
+    }
 }
 
 /// A page of jobs.
@@ -225,7 +242,7 @@ pub struct SetStatus {
     pub status: Status,
 }
 
-fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
+fn summary(circuit: &Circuit, digest: JobDigest, went_back: Option<WentBack>) -> JobSummary {
     let JobDigest { job, readings, last_at, verdict } = digest;
     let identity = &circuit.document().identity;
     JobSummary {
@@ -245,6 +262,7 @@ fn summary(circuit: &Circuit, digest: JobDigest) -> JobSummary {
         readings,
         last_at,
         verdict: verdict.map(|v| VerdictView::of(circuit, v)),
+        went_back,
         found: FoundView::all(circuit),
         usual: circuit.document().identity.source.is_usual(),
     }
@@ -268,10 +286,13 @@ pub async fn list(
         open: app.store.open_jobs().await?,
         unreadable: listed.found.unreadable.iter().map(UnreadableView::of).collect(),
     };
+    let ids: Vec<_> = listed.found.iter().map(|d| d.job.id).collect();
+    let ends = app.store.release_ends(&ids).await?;
     for digest in listed.found {
         let number = digest.job.number;
+        let went_back = ends.get(&digest.job.id).copied().map(WentBack::from);
         match app.circuits.circuit(&app, digest.job.revision_id).await {
-            Ok(circuit) => page.jobs.push(summary(&circuit, digest)),
+            Ok(circuit) => page.jobs.push(summary(&circuit, digest, went_back)),
             Err(problem) if problem.status == 503 => return Err(problem),
             Err(problem) => {
                 page.unreadable.push(UnreadableView { place: Some(number), why: problem.detail })
@@ -317,12 +338,14 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         .then_some(NewerRevision { revision_id: newest.id, revision: newest.revision });
     let circuit = loaded.compiled.circuit();
     let document = circuit.document();
+    let released = ended_of(&releases, loaded.job.status);
+    let went_back = released.as_ref().map(|r| WentBack::from(r.released));
     Ok(JobView {
         machine,
         revision: own.revision,
         newer,
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
-        summary: summary(circuit, digest),
+        summary: summary(circuit, digest, went_back),
         notes: document.identity.notes.clone(),
         recoil: document.drive.recoil,
         controls: document.controls.clone(),
@@ -330,7 +353,7 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
         black: circuit.usual_black().map(|i| document.test_points[i].terminal.clone()),
         set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),
         still_off: SetUpView::all(circuit, &loaded.still_off()),
-        released: ended_of(&releases, loaded.job.status),
+        released,
         wires: NameView::wires(circuit),
         lamps: NameView::lamps(circuit),
         close_ups: CloseUpView::all(circuit),

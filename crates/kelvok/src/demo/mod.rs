@@ -4,6 +4,7 @@
 //! and leaves what was recorded since.
 
 mod bench;
+mod releases;
 
 use super::serve::{Listen, block_on, serve_until_stopped};
 use anyhow::Context;
@@ -181,6 +182,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
             store.set_status(job.id, job.version, JobStatus::Closed).await?;
         }
     }
+    releases::load(store, &PEOPLE).await?;
     bench::load(store, &PEOPLE).await
 }
 

@@ -9,6 +9,12 @@ import { SAY } from '../../words/say'
 defineProps<{ jobs: JobSummary[] }>()
 
 function stand(job: JobSummary): string {
+  const back = job.status === 'closed' && job.went_back
+  const went = back === 'released' ? SAY.release.released : SAY.release.returned
+  return back ? `${went}${job.verdict ? `. ${found(job)}` : ''}` : found(job)
+}
+
+function found(job: JobSummary): string {
   if (job.verdict) return `Fault found: ${list(job.verdict.units.map(unitName), 'or')}`
   if (job.readings === 0) return job.last_at ? 'Heard, nothing measured yet' : 'Not started'
   return `${job.readings} reading${job.readings === 1 ? '' : 's'}, no fault found yet`

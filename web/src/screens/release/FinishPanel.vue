@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue'
 import type { ReleaseEntry, ReleaseView } from '../../api/client'
 import { SAY } from '../../words/say'
-import { capital } from '../../words/units'
 import FuseRow from './FuseRow.vue'
 import ReadingRow from './ReadingRow.vue'
 import SignaturePad from './SignaturePad.vue'
@@ -54,7 +53,7 @@ async function giveBack() {
         v-for="f in view.fuses"
         :key="f.fuse"
         :fuse="f"
-        :open="view.open && !busy"
+        :open="!busy"
         @read="enter({ kind: 'fuse', fuse: f.fuse, amps: $event })"
       />
     </template>
@@ -65,35 +64,33 @@ async function giveBack() {
         v-for="r in view.readings"
         :key="r.fault"
         :reading="r"
-        :open="view.open && !busy"
+        :open="!busy"
         @checked="(bad, how) => enter({ kind: 'checked', fault: r.fault, bad, how })"
       />
     </template>
-    <template v-if="view.open">
-      <h2>{{ SAY.release.sign }}</h2>
-      <p class="quiet">{{ SAY.release.signHelp }}</p>
-      <form @submit.prevent="sign">
-        <div class="who">
-          <v-text-field v-model="name" class="by" :label="SAY.release.name" maxlength="80" />
-          <v-text-field v-model="role" class="role" :label="SAY.release.role" maxlength="80" />
-        </div>
-        <SignaturePad v-model="strokes" />
-        <v-btn type="submit" class="strong" height="56" :disabled="!may">{{
-          SAY.release.signAndClose
+    <h2>{{ SAY.release.sign }}</h2>
+    <p class="quiet">{{ SAY.release.signHelp }}</p>
+    <form @submit.prevent="sign">
+      <div class="who">
+        <v-text-field v-model="name" class="by" :label="SAY.release.name" maxlength="80" />
+        <v-text-field v-model="role" class="role" :label="SAY.release.role" maxlength="80" />
+      </div>
+      <SignaturePad v-model="strokes" />
+      <v-btn type="submit" class="strong" height="56" :disabled="!may">{{
+        SAY.release.signAndClose
+      }}</v-btn>
+    </form>
+    <details>
+      <summary>{{ SAY.release.giveBack }}</summary>
+      <form @submit.prevent="giveBack">
+        <p>{{ SAY.release.giveBackHelp }}</p>
+        <v-textarea v-model="reason" :label="SAY.release.reason" rows="2" maxlength="400" />
+        <v-btn type="submit" height="52" :disabled="busy || !reason.trim() || !name.trim()">{{
+          SAY.release.giveBackNow
         }}</v-btn>
       </form>
-      <details>
-        <summary>{{ SAY.release.giveBack }}</summary>
-        <form @submit.prevent="giveBack">
-          <p>{{ SAY.release.giveBackHelp }}</p>
-          <v-textarea v-model="reason" :label="SAY.release.reason" rows="2" maxlength="400" />
-          <v-btn type="submit" height="52" :disabled="busy || !reason.trim() || !name.trim()">{{
-            SAY.release.giveBackNow
-          }}</v-btn>
-        </form>
-      </details>
-    </template>
-    <p class="quiet">{{ capital(SAY.release.adds) }}</p>
+    </details>
+    <p class="quiet">{{ SAY.release.adds }}</p>
   </section>
 </template>
 

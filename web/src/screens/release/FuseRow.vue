@@ -20,7 +20,7 @@ function read() {
   <form class="fuse" @submit.prevent="read">
     <span
       ><b>{{ props.fuse.name }}</b>
-      <span class="quiet">
+      <span class="quiet line">
         {{
           fuse.called_for == null ? 'size not in the drawing' : `${fuse.called_for} A called for`
         }}
@@ -69,5 +69,8 @@ function read() {
 }
 .over {
   color: var(--plum);
+}
+.line {
+  display: block;
 }
 </style>

@@ -19,7 +19,7 @@ function check(bad: boolean) {
   <div class="reading">
     <p>
       <b>{{ capital(unitName(props.reading.unit)) }} {{ reading.fails }}</b>
-      <span class="quiet"> {{ reading.breaks.join('; ') }}</span>
+      <span class="quiet line">{{ reading.breaks.join('; ') }}</span>
     </p>
     <p>{{ reading.test }}</p>
     <p v-if="reading.bad != null">
@@ -56,5 +56,8 @@ p {
 }
 .bad {
   color: var(--plum);
+}
+.line {
+  display: block;
 }
 </style>

@@ -53,8 +53,8 @@ useShortcuts((key) => {
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && view">
-    <template v-if="view.steps.length">
-      <p class="quiet no-print">{{ summary }}</p>
+    <template v-if="view.steps.length && open">
+      <p v-if="!at || at === end" class="quiet no-print">{{ summary }}</p>
       <StepStrip
         :steps="view.steps"
         :at="at"
@@ -62,7 +62,7 @@ useShortcuts((key) => {
         @go="release.go($event)"
       />
     </template>
-    <p v-else class="trouble">{{ SAY.release.noDuties }}</p>
+    <p v-else-if="open" class="trouble">{{ SAY.release.noDuties }}</p>
     <p v-for="b in view.broken" :key="b" class="trouble no-print">
       As it came in it fails “{{ b }}”. Fix that first.
     </p>
@@ -71,8 +71,8 @@ useShortcuts((key) => {
     </p>
     <UnsentNotice :outbox="outbox" />
     <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
-    <div class="two">
-      <div class="no-print">
+    <div :class="{ two: open }">
+      <div v-if="open" class="no-print">
         <ReleaseStep
           v-if="step"
           ref="card"

@@ -67,6 +67,20 @@ defineExpose({ press })
     :aria-label="`${SAY.release.step} ${place + 1} of ${of}`"
   >
     <h2>{{ SAY.release.step }} {{ place + 1 }} of {{ of }}</h2>
+    <div v-if="result.saw" class="result" :class="result.stands">
+      <p>
+        <b>{{ answered }}</b>
+      </p>
+      <p v-if="result.stands === 'bad'">{{ SAY.release.failedHelp }}</p>
+      <div class="row">
+        <v-btn v-if="result.stands === 'bad'" class="strong" height="48" :to="`/jobs/${job}`">{{
+          SAY.release.toFind
+        }}</v-btn>
+        <v-btn v-if="open && result.entry" height="48" @click="emit('undo')"
+          ><kbd>u</kbd>&nbsp;{{ SAY.release.undoStep }}</v-btn
+        >
+      </div>
+    </div>
     <p v-if="result.why" class="why">{{ result.why }}</p>
     <p v-for="c in step.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
     <p v-if="step.takes_two" class="caution">{{ SAY.release.twoPeople }}</p>
@@ -100,20 +114,6 @@ defineExpose({ press })
         >
       </div>
     </template>
-    <div v-if="result.saw" class="result" :class="result.stands">
-      <p>
-        <b>{{ answered }}</b>
-      </p>
-      <p v-if="result.stands === 'bad'">{{ SAY.release.failedHelp }}</p>
-      <div class="row">
-        <v-btn v-if="result.stands === 'bad'" class="strong" height="48" :to="`/jobs/${job}`">{{
-          SAY.release.toFind
-        }}</v-btn>
-        <v-btn v-if="open && result.entry" height="48" @click="emit('undo')"
-          ><kbd>u</kbd>&nbsp;{{ SAY.release.undoStep }}</v-btn
-        >
-      </div>
-    </div>
     <details :key="place" :open="!place">
       <summary>{{ SAY.release.everything }}</summary>
       <ul>
