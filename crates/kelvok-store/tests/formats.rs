@@ -10,6 +10,7 @@ use kelvok_core::diagnosis::{
     EngineDoes, Heard, LookEntry, ObservationEntry, SetUpEntry, Source, Work,
 };
 use kelvok_core::machine::SiteKind;
+use kelvok_core::release::{Act, ReleaseEntry, Saw, TriedStep};
 use kelvok_core::trace::TraceEntry;
 use kelvok_database::Durability;
 use kelvok_store::{Migrator, Store};
@@ -56,6 +57,14 @@ const TRACE_1: [&str; 5] = [
     r#"{"kind":"probe","red":"seat-plug.A","black":"module-plug.A","instrument":"diode-range","reading":{"kind":"drop","value":0.6},"off":["module-plug"]}"#,
     r#"{"kind":"color","at":"seat-plug.A","color":"white/black"}"#,
     r#"{"kind":"empty","at":"seat-plug.D"}"#,
+];
+
+const RELEASE_1: [&str; 5] = [
+    r#"{"kind":"step","act":"move","from":{"key":"run","seat":"on"},"moved":{"seat":"empty"},"within":5.0,"expected":"engine-stops","saw":"runs-on","seconds":6.5,"revision":3}"#,
+    r#"{"kind":"fuse","fuse":"main-fuse","amps":20.0}"#,
+    r#"{"kind":"checked","fault":"pto.kill=made","bad":false,"how":"Plug off, no beep."}"#,
+    r#"{"kind":"signed","name":"Maren","role":"Mechanic","strokes":[[[0.25,0.5],[0.5,0.25]]]}"#,
+    r#"{"kind":"returned","name":"Maren","reason":"Owner wants it so."}"#,
 ];
 
 /// A job and a switch as they lay in the first form, then whatever this Kelvok makes of the schema.
@@ -228,6 +237,53 @@ async fn rows_of_a_trace_say_what_they_said() {
             TraceEntry::Empty { at: text("seat-plug.D") },
         ]
     );
+}
+
+#[tokio::test]
+async fn rows_of_a_release_say_what_they_said() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let (connection, store, [job, _]) = first(&bench.database.url()).await;
+    let hex = |id: Uuid| format!("x'{}'", id.simple());
+    for (i, body) in RELEASE_1.iter().enumerate() {
+        let insert = format!(
+            "insert into release_entry (id, job_id, sequence, body, recorded_by, recorded_at) \
+             values ({}, {}, {}, '{body}', 'Maren', '2026-01-02 03:04:05')",
+            hex(Uuid::now_v7()),
+            hex(job),
+            i + 1
+        );
+        connection.execute_unprepared(&insert).await.expect(&insert);
+    }
+    let log = store.release_entries(job).await.expect("its log");
+    assert_eq!((log.len(), log.unreadable.len()), (RELEASE_1.len(), 0));
+    let bodies: Vec<_> = log.iter().map(|e| e.body.clone()).collect();
+    let text = str::to_owned;
+    let named = |pairs: &[(&str, &str)]| {
+        pairs.iter().map(|(c, p)| (text(c), text(p))).collect::<std::collections::BTreeMap<_, _>>()
+    };
+    let tried = TriedStep {
+        act: Act::Move,
+        from: named(&[("key", "run"), ("seat", "on")]),
+        moved: named(&[("seat", "empty")]),
+        within: Some(5.0),
+        expected: Saw::EngineStops,
+    };
+    let strokes = vec![vec![[0.25, 0.5], [0.5, 0.25]]];
+    assert_eq!(
+        bodies,
+        [
+            ReleaseEntry::Step { tried, saw: Saw::RunsOn, seconds: Some(6.5), revision: 3 },
+            ReleaseEntry::Fuse { fuse: text("main-fuse"), amps: 20.0 },
+            ReleaseEntry::Checked {
+                fault: text("pto.kill=made"),
+                bad: false,
+                how: text("Plug off, no beep.")
+            },
+            ReleaseEntry::Signed { name: text("Maren"), role: text("Mechanic"), strokes },
+            ReleaseEntry::Returned { name: text("Maren"), reason: text("Owner wants it so.") },
+        ]
+    );
+    assert_eq!(store.release_ends(&[job]).await.expect("ends").get(&job), Some(&false));
 }
 
 #[tokio::test]

@@ -107,6 +107,7 @@ fn rooms_of_the_core_run_one_way() {
             "diagnosis",
             "complaint",
             "bench",
+            "release",
             "meter",
             "trial",
         ],

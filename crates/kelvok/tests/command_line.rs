@@ -146,6 +146,24 @@ fn sheet_and_netlist_leave_as_text() {
 }
 
 #[test]
+fn a_release_is_planned_said_to_be_smallest_and_refused_for_what_is_bypassed() {
+    let machine = "machines/hexley-w-21e.json";
+    let done = kelvok(&["release", machine]);
+    let said = text(&done.stdout);
+    assert!(done.status.success(), "{said}");
+    assert!(said.contains("no fewer do it (proved)"), "{said}");
+    assert!(said.contains("Turn the key to start. It must not crank."), "{said}");
+    assert!(said.contains("Now let go of the bail. The engine must stop within 3 s."), "{said}");
+    let json = kelvok(&["release", machine, "--as-found", "bail-kill.kill=open", "--json"]);
+    assert_eq!(json.status.code(), Some(1));
+    let json: serde_json::Value = serde_json::from_slice(&json.stdout).expect("JSON");
+    assert!(!json["broken"].as_array().expect("duties").is_empty(), "{json:#}");
+    assert_eq!(json["proved_smallest"], true);
+    let wrong = kelvok(&["release", machine, "--as-found", "nothing=open"]);
+    assert_eq!(wrong.status.code(), Some(2));
+}
+
+#[test]
 fn diagnose_judges_a_story_and_says_what_it_cannot_be() {
     let (machine, story) = ("machines/pellwick-gt-46.json", "docs/examples/gt-46-no-crank.json");
     let told = kelvok(&["diagnose", machine, story]);

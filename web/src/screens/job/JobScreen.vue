@@ -191,6 +191,7 @@ useJobKeys({
         @at-times="comesAndGoes($event, takeBack)"
         @fixed="(entry, repairs) => fixedBetween(entry, repairs, takeBack)"
       />
+      <ReleasedNotice v-bind="{ job, busy }" @reopen="setStatus('open')" />
       <VerdictPanel
         v-bind="{ job, diagnosis, busy }"
         @keep="keep"
@@ -232,7 +233,6 @@ useJobKeys({
     </div>
     <div class="left">
       <ComplaintLine :job="job" @changed="refresh" />
-      <ReleasedNotice v-bind="{ job, busy }" @reopen="setStatus('open')" />
       <MachineNotices :of="job" :machine="job.machine" />
       <NewerNotice v-bind="{ job, busy, open }" @follow="doing.follow" />
       <OperatorStation

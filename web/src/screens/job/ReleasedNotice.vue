@@ -9,7 +9,7 @@ const emit = defineEmits<{ reopen: [] }>()
 </script>
 
 <template>
-  <aside
+  <section
     v-if="job.released"
     class="released"
     :class="{ not: !job.released.released }"
@@ -33,7 +33,7 @@ const emit = defineEmits<{ reopen: [] }>()
       @click="emit('reopen')"
       >{{ SAY.common.openAgain }}</v-btn
     >
-  </aside>
+  </section>
 </template>
 
 <style scoped>
