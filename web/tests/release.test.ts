@@ -17,6 +17,8 @@ vi.mock('vue', async (real) => ({
 }))
 
 type Stands = ReleaseStep['result']['stands']
+const whole = { id: 'j', still_off: [], jumper_on: false } as unknown as JobView
+let job = whole
 let stands: Stands[] = []
 let sent: RecordRelease[] = []
 
@@ -36,8 +38,9 @@ function release(): ReleaseView {
 beforeEach(() => {
   stands = ['good', 'untried', 'untried']
   sent = []
+  job = whole
   localStorage.clear()
-  vi.spyOn(api, 'job').mockResolvedValue({ id: 'j' } as JobView)
+  vi.spyOn(api, 'job').mockImplementation(() => Promise.resolve(job))
   vi.spyOn(api, 'release').mockImplementation(() => Promise.resolve(release()))
   vi.spyOn(api, 'recordRelease').mockImplementation((_, body) => {
     sent.push(body)
@@ -83,6 +86,14 @@ describe('a machine is tried before it goes back', () => {
     expect([own.at.value, own.step.value?.result.stands]).toEqual([1, 'bad'])
     await own.takeBack()
     expect(own.step.value?.result.stands).toBe('untried')
+  })
+
+  test('nothing is tried while something is off', async () => {
+    const off = { name: 'seat plug', entry: { kind: 'unplugged', connector: 'seat-plug' } }
+    job = { ...whole, still_off: [off] } as JobView
+    const own = await opened()
+    await own.answer('no-crank')
+    expect([own.whole.value, sent]).toEqual([false, []])
   })
 
   test('what the server refuses is said, and it is looked what stands now', async () => {

@@ -300,6 +300,21 @@ fn what_is_still_off_a_fuse_too_large_and_what_a_reading_found_block() {
     job.does(json!({"observation": {"kind": "arranged", "what": off}}));
     assert!(matches!(job.stands().blockers[..], [Blocker::StillOff(_)]));
     job.does(json!({"observation": {"kind": "put-back", "what": off}}));
+    // The plug was off since: what its faults would show is tried again, and nothing else.
+    let again: Vec<_> = job.stands().steps.iter().map(|s| s.again).collect();
+    assert!(again.iter().any(|a| matches!(a, Some(AskedAgain::PutBack(_)))), "{again:?}");
+    for step in (0..again.len()).filter(|s| again[*s].is_some()) {
+        job.tries(step, job.plan.steps[step].step.expected, None);
+    }
+    assert_eq!(job.stands().blockers, []);
+    // A step tried with a jumper on was tried on another machine.
+    let jumper = json!({"kind": "jumper", "from": "seat-plug.A", "to": "seat-plug.B", "fuse": 15});
+    job.does(json!({"observation": {"kind": "arranged", "what": jumper}}));
+    job.tries(0, job.plan.steps[0].step.expected, None);
+    job.does(json!({"observation": {"kind": "put-back", "what": jumper}}));
+    assert_eq!(job.stands().steps[0].again, Some(AskedAgain::NotWhole));
+    assert_eq!(job.stands().blockers, [Blocker::Again(0)]);
+    job.tries(0, job.plan.steps[0].step.expected, None);
     assert_eq!(job.stands().blockers, []);
     let (fuse, _) = job.stands().fuses[0];
     let part = job.circuit.part(fuse).clone();

@@ -138,6 +138,25 @@ async fn a_step_that_fails_is_evidence_and_taken_back_it_is_none() {
 }
 
 #[tokio::test]
+async fn nothing_is_tried_while_a_plug_is_off() {
+    let server = Server::start().await;
+    let plan = release(&server).await;
+    let good = tried(&plan, 0, &plan["steps"][0]["answers"][0]);
+    let plug = json!({"kind": "unplugged", "connector": "seat-plug"});
+    let observed = async |observed: Value| {
+        let body =
+            json!({"id": Uuid::now_v7(), "by": "Maren", "condition": {}, "observed": observed});
+        assert!(server.record(&body).await.0.is_success());
+    };
+    observed(json!({"kind": "arranged", "what": plug})).await;
+    let (status, refused) = enter(&server, Uuid::now_v7(), &good).await;
+    assert_eq!(status, 409, "{refused:#}");
+    assert!(refused["detail"].as_str().unwrap().contains("put back first"), "{refused:#}");
+    observed(json!({"kind": "put-back", "what": plug})).await;
+    assert_eq!(enter(&server, Uuid::now_v7(), &good).await.0, 200);
+}
+
+#[tokio::test]
 async fn a_repair_asks_again_only_what_it_could_have_changed_and_says_why() {
     let server = Server::start().await;
     all_good(&server).await;

@@ -21,6 +21,10 @@ pub struct Recorded {
 pub enum AskedAgain {
     /// A unit was put right since, and a fault of it would show here.
     Repaired(Unit),
+    /// A plug or a wire was off since, and a fault of it would show here.
+    PutBack(SetUp),
+    /// Something was unplugged, jumped or taken off while it was tried: it was another machine.
+    NotWhole,
     /// The drawing was changed since.
     Drawing,
     /// It was seen one way and the other, with nothing put right in between: twice in a row it must go well.
@@ -112,7 +116,7 @@ impl ReleaseStanding {
         let steps: Vec<_> = plan
             .steps
             .iter()
-            .map(|planned| result(circuit, planned, recorded, log, revision))
+            .map(|planned| result(circuit, planned, recorded, (log, all), revision))
             .collect();
         let fuses = fuses(circuit, recorded);
         let mut blockers: Vec<_> = still_off(all).into_iter().map(Blocker::StillOff).collect();
@@ -156,7 +160,7 @@ fn result(
     circuit: &Circuit,
     planned: &PlannedStep,
     recorded: &[Recorded],
-    log: &[Evidence],
+    (log, all): (&[Evidence], &[Evidence]),
     revision: u32,
 ) -> StepResult {
     let own = TriedStep::of(circuit, &planned.step);
@@ -164,17 +168,20 @@ fn result(
     let mut by = 0;
     // Since the last repair that it may have been changed by, or the last other drawing.
     let (mut good_in_a_row, mut bad) = (0, 0);
-    let repairs: Vec<(u64, Unit)> = log
-        .iter()
-        .filter_map(|e| match e.observation {
-            Observation::Repaired(unit)
-                if !planned.concerns.is_disjoint(&handled(circuit, unit)) =>
-            {
-                Some((e.sequence, unit))
-            }
-            _ => None,
-        })
-        .collect();
+    let handled_at = log.iter().filter_map(|e| {
+        let (unit, again) = match e.observation {
+            Observation::Repaired(unit) => (unit, AskedAgain::Repaired(unit)),
+            Observation::PutBack(what) => (was_off(what)?, AskedAgain::PutBack(what)),
+            _ => return None,
+        };
+        let shows = !planned.concerns.is_disjoint(&handled(circuit, unit));
+        shows.then_some((e.sequence, again))
+    });
+    let repairs: Vec<(u64, AskedAgain)> = handled_at.collect();
+    let whole = |sequence: u64| {
+        let before = |e: &&Evidence| e.sequence < sequence;
+        still_off(all.iter().filter(before)).is_empty() && !jumper_on(log.iter().filter(before))
+    };
     let mut last = 0;
     for Recorded { sequence, entry } in recorded {
         let ReleaseEntry::Step { tried, saw, seconds, revision: drawn } = entry else { continue };
@@ -203,12 +210,23 @@ fn result(
         };
     }
     let since = repairs.iter().rev().find(|(at, _)| result.sequence.is_some_and(|s| *at > s));
-    if let Some((_, unit)) = since {
-        result.again = Some(AskedAgain::Repaired(*unit));
+    if let Some((_, again)) = since {
+        result.again = Some(*again);
+    } else if result.sequence.is_some_and(|s| !whole(s)) {
+        result.again = Some(AskedAgain::NotWhole);
     } else if result.saw.is_some() && by != revision {
         result.again = Some(AskedAgain::Drawing);
     }
     result
+}
+
+/// The unit that was off by itself; what a jumper bridged was not.
+fn was_off(what: SetUp) -> Option<Unit> {
+    match what {
+        SetUp::Unplugged(part) | SetUp::LampInPlace(part) => Some(Unit::Part(part)),
+        SetUp::WireOff(wire) => Some(Unit::Wire(wire)),
+        _ => None,
+    }
 }
 
 /// What is handled with a unit: who fits a switch handles its linkage and its plug, who bends a linkage its switch.

@@ -18,3 +18,15 @@ export function putBackRecord(
     repeats: 1,
   }
 }
+
+/** What goes into the log once the jumper cables are off. */
+export function cablesOffRecord(job: JobView | undefined, by: string): Omit<Record, 'id'> {
+  return {
+    by,
+    condition: {},
+    engine: 'stopped',
+    set_up: job?.still_off.map((s) => s.entry) ?? [],
+    observed: { kind: 'battery', event: 'jumper-off' },
+    repeats: 1,
+  }
+}

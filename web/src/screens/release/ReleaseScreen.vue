@@ -4,6 +4,7 @@ import { useShortcuts } from '../../input/useShortcuts'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { SAY } from '../../words/say'
 import BarTools from '../BarTools.vue'
+import PutBackBar from '../job/PutBackBar.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
 import TopBar from '../TopBar.vue'
 import FinishPanel from './FinishPanel.vue'
@@ -14,7 +15,7 @@ import { useRelease } from './useRelease'
 
 const props = defineProps<{ id: string }>()
 const release = useRelease(props.id)
-const { job, view, at, end, step, open, trouble, refused, said, outbox, person } = release
+const { job, view, at, end, step, open, trouble, refused, said, outbox, person, whole } = release
 const card = ref<InstanceType<typeof ReleaseStep>>()
 const keysShown = ref(false)
 
@@ -70,6 +71,15 @@ useShortcuts((key) => {
       {{ SAY.common.theServerOrItsDatabase }}
     </p>
     <UnsentNotice :outbox="outbox" />
+    <UnsentNotice :outbox="release.recorder" :points="job.test_points" />
+    <PutBackBar
+      v-if="open"
+      :off="job.still_off"
+      :jumper-on="job.jumper_on"
+      :busy="release.recorder.busy.value"
+      @back="release.putBack"
+      @jumper-off="release.cablesOff"
+    />
     <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
     <div :class="{ two: open }">
       <div v-if="open" class="no-print">
@@ -81,7 +91,7 @@ useShortcuts((key) => {
           :place="at"
           :of="end"
           :open="open"
-          :busy="outbox.busy.value"
+          :busy="outbox.busy.value || !whole"
           @saw="release.answer"
           @undo="release.takeBack"
         />

@@ -7,11 +7,13 @@ import {
   type ReleaseEntry,
   type ReleaseView,
   type Saw,
+  type SetUpEntry,
 } from '../../api/client'
 import { useOutbox } from '../../api/useOutbox'
+import { cablesOffRecord, putBackRecord } from '../job/putBack'
+import { useRecorder } from '../job/useRecorder'
 import { usePerson } from '../usePerson'
 import { SAWS } from '../../words/release'
-import { capital } from '../../words/units'
 
 /** How often it is looked what others have done, in milliseconds. */
 const LOOK_AGAIN = 15_000
@@ -56,10 +58,18 @@ export function useRelease(id: string) {
       refused.value = ''
     },
   )
+  /** What goes into the job itself: that something is back on. */
+  const recorder = useRecorder(id, () => undefined, load)
+  const putBack = (what: SetUpEntry) =>
+    recorder.record(putBackRecord(job.value, what, person.value, {}))
+  const cablesOff = () => recorder.record(cablesOffRecord(job.value, person.value))
+  /** Nothing is tried on a machine that is not whole. */
+  const whole = computed(() => !job.value?.still_off.length && !job.value?.jumper_on)
+
   let timer: number | undefined
   onMounted(async () => {
     await load()
-    await outbox.resume()
+    await Promise.all([outbox.resume(), recorder.resume()])
     timer = window.setInterval(() => {
       if (!outbox.busy.value && !document.hidden) void load()
     }, LOOK_AGAIN)
@@ -81,7 +91,7 @@ export function useRelease(id: string) {
   async function answer(saw: Saw, seconds?: number) {
     const own = step.value
     const release = view.value
-    if (!own || !release || !open.value || outbox.busy.value) return
+    if (!own || !release || !open.value || !whole.value || outbox.busy.value) return
     const place = at.value
     const entry: ReleaseEntry = { kind: 'step', ...own.tried, saw, revision: release.revision }
     const kept = await enter(seconds === undefined ? entry : { ...entry, seconds })
@@ -110,12 +120,6 @@ export function useRelease(id: string) {
     refused.value = ''
   }
 
-  /** What it was, for a heading. */
-  const answered = computed(() => {
-    const saw = step.value?.result.saw
-    return saw ? capital(SAWS[saw]) : ''
-  })
-
   return {
     job,
     view,
@@ -127,8 +131,11 @@ export function useRelease(id: string) {
     refused,
     said,
     outbox,
+    recorder,
+    whole,
+    putBack,
+    cablesOff,
     person,
-    answered,
     load,
     enter,
     answer,

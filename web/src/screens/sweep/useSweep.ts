@@ -9,7 +9,7 @@ import {
   type SweepView,
 } from '../../api/client'
 import { moves } from '../../words/tests'
-import { putBackRecord } from '../job/putBack'
+import { cablesOffRecord, putBackRecord } from '../job/putBack'
 import { useRecorder } from '../job/useRecorder'
 import { usePerson } from '../usePerson'
 import { SAYS, typedSign } from './signs'
@@ -128,15 +128,7 @@ export function useSweep(id: string) {
   }
 
   /** No step is walked while the cables feed the machine. */
-  const cablesOff = () =>
-    recorder.record({
-      by: person.value,
-      condition: {},
-      engine: 'stopped',
-      set_up: job.value?.still_off.map((s) => s.entry) ?? [],
-      observed: { kind: 'battery', event: 'jumper-off' },
-      repeats: 1,
-    })
+  const cablesOff = () => recorder.record(cablesOffRecord(job.value, person.value))
 
   const putBack = (what: SetUpEntry) =>
     recorder.record(putBackRecord(job.value, what, person.value, {}))

@@ -6,6 +6,7 @@ use crate::http::bodies::{Body, Path};
 use crate::http::input;
 use crate::http::problem::{FieldProblem, Problem};
 use crate::jobs::evidence::VoidRequest;
+use crate::views::names::{SetUpView, condition_view};
 use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -136,6 +137,16 @@ impl Releasing {
         match entry {
             ReleaseEntry::Step { tried, saw, revision, .. } => {
                 let circuit = self.loaded.compiled.circuit();
+                let off = SetUpView::all(circuit, &self.loaded.still_off());
+                if !off.is_empty() || self.loaded.jumper_on() {
+                    let names = off.iter().map(|s| s.name.as_str());
+                    let cables = self.loaded.jumper_on().then_some("jumper cables");
+                    let names: Vec<_> = names.chain(cables).collect();
+                    return Err(conflict(format!(
+                        "To put back first: {}. Like that it is another machine.",
+                        names.join(", ")
+                    )));
+                }
                 let own = |p: &&PlannedStep| TriedStep::of(circuit, &p.step) == *tried;
                 let planned = self.plan().steps.iter().find(own);
                 let Some(planned) = planned.filter(|_| *revision == self.revision) else {
@@ -151,7 +162,7 @@ impl Releasing {
                 let seen = planned.step.evidence(*saw).into_iter();
                 Ok(seen
                     .map(|(condition, observation)| Entry {
-                        condition: crate::views::names::condition_view(circuit, &condition),
+                        condition: condition_view(circuit, &condition),
                         engine: condition.engine,
                         set_up: Vec::new(),
                         observation,

@@ -285,6 +285,12 @@ impl Releasing {
             AskedAgain::Repaired(unit) => {
                 format!("Try it again: {} was worked on since.", UnitView::of(circuit, unit).name)
             }
+            AskedAgain::PutBack(what) => {
+                format!("Try it again: {} was off since.", SetUpView::of(circuit, what).name)
+            }
+            AskedAgain::NotWhole => {
+                "Something was off or jumped when this was tried. Try it again.".to_owned()
+            }
             AskedAgain::Drawing => "Try it again: the drawing was changed since.".to_owned(),
             AskedAgain::Differed => {
                 "It went wrong before, and nothing was fixed in between. Try it again: it has to go \
