@@ -3,6 +3,8 @@
 use kelvok_e2e::{say, with_page};
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
+/// What was tried of a machine that went back.
+const RELEASED: &str = "/jobs/01930000-0000-7000-8000-000000001388/release";
 
 #[test]
 fn whoever_works_at_a_new_device_says_who_they_are_and_signs_with_it() {
@@ -56,6 +58,8 @@ fn every_screen_fits_thumb_and_eye_on_a_phone_and_a_desk() {
             ("/machines/pellwick-gt-46/jobs", "last entry"),
             ("/bench", "Switch types"),
             (&format!("{JOB}/sweep"), "Step 1 of"),
+            (&format!("{JOB}/release"), "Step 1 of"),
+            (RELEASED, "Released, "),
             (&format!("{JOB}/sheet/customer"), "What you told us"),
             (&format!("{JOB}/sheet/file"), "Everything recorded"),
         ];
@@ -69,7 +73,7 @@ fn every_screen_fits_thumb_and_eye_on_a_phone_and_a_desk() {
             }
             page.go("/").await?;
             page.click(say("jobs.newJob")).await?;
-            page.sees("Orchard 3, Quillfield Cider Co-operative").await?;
+            page.sees("North lawn, Larkmoor Cemetery").await?;
             page.fits_thumb_and_eye().await.map_err(|e| e.context("a new job"))?;
         }
         Ok(())

@@ -4,6 +4,7 @@ import { useShortcuts } from '../../input/useShortcuts'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { SAY } from '../../words/say'
 import BarTools from '../BarTools.vue'
+import MachineNotices from '../MachineNotices.vue'
 import PutBackBar from '../job/PutBackBar.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
 import TopBar from '../TopBar.vue'
@@ -54,6 +55,7 @@ useShortcuts((key) => {
   <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
   <main v-if="job && view">
+    <MachineNotices :of="job" :machine="job.machine" />
     <template v-if="view.steps.length && open">
       <p v-if="!at || at === end" class="quiet no-print">{{ summary }}</p>
       <StepStrip
