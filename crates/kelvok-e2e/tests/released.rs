@@ -67,8 +67,6 @@ fn a_machine_is_tried_step_by_step_a_failed_one_is_found_and_it_is_signed_for() 
             tokio::time::sleep(std::time::Duration::from_millis(400)).await;
         }
         page.sees("20 A in it").await?;
-        let how = page.driver.find(thirtyfour::By::Css(".reading input")).await?;
-        how.send_keys("plug off, no beep").await?;
         page.click_on(".reading button", say("release.fine")).await?;
         page.sees(say("release.nothingLeft")).await?;
         page.click(say("release.signAndClose")).await?;

@@ -3,7 +3,6 @@
 use super::Judge;
 use crate::circuit::{Circuit, Condition, Engine, Step, every_condition};
 use crate::machine::{Duty, PartKind, Shall};
-use serde::Serialize;
 use std::collections::HashMap;
 
 /// What became of one duty.
@@ -65,8 +64,7 @@ fn has_history(circuit: &Circuit) -> bool {
 }
 
 /// Whether the engine runs and whether the blades turn.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[allow(missing_docs)]
 pub struct Turning {
     pub runs: bool,

@@ -94,7 +94,6 @@ struct Base<'c> {
     kept: Vec<(usize, Vec<Condition>)>,
     /// Every condition, with the engine standing and running.
     asked: Vec<Condition>,
-    found: Vec<Change>,
 }
 
 impl<'c> Base<'c> {
@@ -141,7 +140,7 @@ impl<'c> Base<'c> {
         let asked = every_condition(circuit).into_iter().flat_map(|c| {
             [Engine::Stopped, Engine::Running].map(|engine| Condition { engine, ..c.clone() })
         });
-        Self { circuit, steps, broken, kept, asked: asked.collect(), found: found.to_vec() }
+        Self { circuit, steps, broken, kept, asked: asked.collect() }
     }
 
     /// The duties that each of these sets breaks, and the steps that show it.
@@ -173,7 +172,6 @@ impl<'c> Base<'c> {
                 (breaks, shows)
             })
         };
-        debug_assert!(sets.iter().all(|s| s.starts_with(&self.found)));
         sets.par_iter().enumerate().map(of_set).collect()
     }
 }

@@ -2,9 +2,9 @@
 
 use super::exposure::{ExposedFault, Exposure, exposure};
 use super::order::{Before, Stands, order};
-use super::routes::Routes;
+use super::routes::{Routes, let_go};
 use super::smallest::{Cover, smallest_cover};
-use super::step::{Act, Step, set};
+use super::step::{Act, Step, set, turned};
 use crate::circuit::{Change, Circuit, Condition, Fault, FaultMode, fault_notation};
 use crate::diagnosis::Unit;
 use crate::interlock::{DutyProof, Judge, phrase};
@@ -62,7 +62,7 @@ impl PlannedStep {
         }
         let Some(start) = &self.starts_at else {
             if self.step.act == Act::Crank {
-                say("", self.step.set_before(circuit, stands));
+                say("", set(circuit, stands, &self.step.from));
                 return lines;
             }
             self.along(circuit, stands, say);
@@ -70,7 +70,8 @@ impl PlannedStep {
         };
         say("", set(circuit, stands, start));
         say("", "Start the engine".to_owned());
-        self.along(circuit, start, say);
+        // The key has sprung back by itself.
+        self.along(circuit, &let_go(circuit, start), say);
         lines
     }
 
@@ -79,7 +80,7 @@ impl PlannedStep {
         let mut here = from;
         let mut running = "With the engine running: ";
         for next in &self.way {
-            let moved = set(circuit, here, next);
+            let moved = turned(circuit, here, next);
             let moved = if running.is_empty() { moved } else { lower(&moved) };
             if !moved.is_empty() {
                 say(running, moved);

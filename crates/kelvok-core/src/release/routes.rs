@@ -1,6 +1,6 @@
 //! How a condition with the engine running is come to: started where it starts, then control by control.
 
-use super::step::{Act, Step};
+use super::step::{Act, Step, may_move, may_stand};
 use crate::circuit::{Circuit, Condition, Engine, every_condition, one_move_away};
 use crate::diagnosis::{key_controls, key_is_held};
 use crate::interlock::{Judge, Turning};
@@ -26,7 +26,8 @@ impl<'c> Routes<'c> {
         let does = judge.behavior_in_each(&all);
         let rest = Condition::at_rest(circuit);
         let away = |c: &Condition| moves(&c.positions, &rest.positions);
-        let starts = all.iter().zip(&does).filter(|(_, b)| b.starts).map(|(c, _)| c);
+        let starts = all.iter().zip(&does).filter(|(c, b)| b.starts && may_stand(circuit, c));
+        let starts = starts.map(|(c, _)| c);
         let start = starts.min_by_key(|c| away(c)).map(|at| (at.clone(), let_go(circuit, at)));
         let held = |c: &Condition| key_is_held(circuit, c);
         let running = all.iter().zip(&does).filter(|(c, b)| b.runs && !held(c));
@@ -71,6 +72,9 @@ impl<'c> Routes<'c> {
             let condition = Condition { positions: here.clone(), engine: Engine::Running };
             for there in one_move_away(self.circuit, &condition) {
                 let Some(turning) = self.running.get(&there.positions) else { continue };
+                if !may_move(self.circuit, &condition, &there) {
+                    continue;
+                }
                 let cost = cost + MOVE + if turning.blades { UNDER_BLADES } else { 0 };
                 let known = best.get(&there.positions).map(|(c, _)| *c);
                 if known.is_none_or(|known| cost < known) {
@@ -98,7 +102,7 @@ pub(super) fn moves(a: &[u8], b: &[u8]) -> usize {
 }
 
 /// The key springs back.
-fn let_go(circuit: &Circuit, at: &Condition) -> Condition {
+pub(super) fn let_go(circuit: &Circuit, at: &Condition) -> Condition {
     let mut after = Condition { engine: Engine::Running, ..at.clone() };
     for key in key_controls(circuit) {
         let control = &circuit.controls[key];

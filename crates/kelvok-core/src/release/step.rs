@@ -185,11 +185,6 @@ impl Step {
             .collect()
     }
 
-    /// What is put before it is tried, in words, the machine standing otherwise; the key is turned last.
-    pub(super) fn set_before(&self, circuit: &Circuit, stands: &Condition) -> String {
-        set(circuit, stands, &self.from)
-    }
-
     /// What must come of it, in words.
     pub fn must(&self, circuit: &Circuit) -> String {
         let driven = circuit.document().drive.driven();
@@ -261,19 +256,12 @@ impl Step {
     }
 
     /// Whether it may be tried at all: nobody is away from the seat of a machine that drives, nor moves anything
-    /// but the key from beside it while the engine runs; and no engine runs with the chute up.
+    /// from beside it while the engine runs but to sit down or to turn the key; and no engine runs with the chute up.
     pub fn is_safe(&self, circuit: &Circuit) -> bool {
-        let to = self.to.as_ref().unwrap_or(&self.from);
-        let alone = leaves_seat(circuit, &self.from) || leaves_seat(circuit, to);
-        let driven = drives(circuit, &self.from) || drives(circuit, to);
-        if self.act == Act::Crank {
-            return !(alone && driven);
+        match &self.to {
+            Some(to) => may_move(circuit, &self.from, to),
+            None => may_stand(circuit, &self.from),
         }
-        let keys = key_controls(circuit);
-        let own = |(i, (a, b)): (usize, (&u8, &u8))| a == b || keys.contains(&i);
-        let mut moved = self.from.positions.iter().zip(&to.positions).enumerate();
-        let from_beside = leaves_seat(circuit, &self.from) && !moved.all(own);
-        !(alone && driven || from_beside || chute_is_up(circuit, &self.from))
     }
 
     /// What it takes beyond a step at all: of two that show alike, the lesser is taken.
@@ -339,10 +327,18 @@ pub(super) fn done(control: &Control, at: usize) -> String {
     }
 }
 
-/// What is put otherwise, in words, but for the key; empty where nothing is.
+/// What is put otherwise, in words, but for the key that is turned last; empty where nothing is.
 pub(super) fn set(circuit: &Circuit, from: &Condition, to: &Condition) -> String {
-    let keys = key_controls(circuit);
-    let each = circuit.controls.iter().enumerate().filter(|(i, _)| !keys.contains(i));
+    said(circuit, from, to, &key_controls(circuit))
+}
+
+/// What is put otherwise, in words; of the key, too.
+pub(super) fn turned(circuit: &Circuit, from: &Condition, to: &Condition) -> String {
+    said(circuit, from, to, &BTreeSet::new())
+}
+
+fn said(circuit: &Circuit, from: &Condition, to: &Condition, but: &BTreeSet<usize>) -> String {
+    let each = circuit.controls.iter().enumerate().filter(|(i, _)| !but.contains(i));
     let moved = each.filter(|(i, _)| from.positions[*i] != to.positions[*i]);
     let said: Vec<_> = moved.map(|(i, c)| done(c, usize::from(to.positions[i]))).collect();
     capital(&said.join(", "))
@@ -351,6 +347,25 @@ pub(super) fn set(circuit: &Circuit, from: &Condition, to: &Condition) -> String
 fn capital(text: &str) -> String {
     let mut letters = text.chars();
     letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default()
+}
+
+/// Whether the engine may be turned over so: by nobody away from the seat of a machine in gear.
+pub(super) fn may_stand(circuit: &Circuit, condition: &Condition) -> bool {
+    !(leaves_seat(circuit, condition) && drives(circuit, condition))
+}
+
+/// Whether a control may be moved with the engine running, from one condition to the next: by nobody away from the
+/// seat, but to sit down or to turn the key, and never with the chute up or the wheels driven and the seat empty.
+pub(super) fn may_move(circuit: &Circuit, from: &Condition, to: &Condition) -> bool {
+    let alone = leaves_seat(circuit, from) || leaves_seat(circuit, to);
+    let driven = drives(circuit, from) || drives(circuit, to);
+    let keys = key_controls(circuit);
+    let own = |(i, (a, b)): (usize, (&u8, &u8))| {
+        a == b || keys.contains(&i) || circuit.controls[i].id.contains("seat")
+    };
+    let mut moved = from.positions.iter().zip(&to.positions).enumerate();
+    let from_beside = leaves_seat(circuit, from) && !moved.all(own);
+    !(alone && driven || from_beside || chute_is_up(circuit, from))
 }
 
 fn named_one(control: &Control, at: usize) -> (String, String) {

@@ -7,10 +7,12 @@ import { SAY } from '../../words/say'
 const props = defineProps<{ fuse: ReleaseView['fuses'][number]; open: boolean }>()
 const emit = defineEmits<{ read: [amps: number] }>()
 const typed = ref('')
+const wrong = ref(false)
 
 function read() {
   const amps = Number(typed.value.replace(',', '.').replace(/\s*a$/i, ''))
-  if (!Number.isFinite(amps) || amps <= 0) return
+  wrong.value = !Number.isFinite(amps) || amps <= 0
+  if (wrong.value) return
   emit('read', amps)
   typed.value = ''
 }
@@ -38,7 +40,9 @@ function read() {
         :aria-label="`${SAY.release.amps}: ${fuse.name}`"
         inputmode="decimal"
         density="compact"
-        hide-details
+        :error="wrong"
+        :messages="wrong ? SAY.release.noAmps : undefined"
+        :hide-details="!wrong"
       />
       <v-btn
         v-if="fuse.called_for != null && fuse.read == null"

@@ -7,11 +7,12 @@ import { capital, unitName } from '../../words/units'
 /** A fault that no step can show: looked for with the meter, and how. */
 const props = defineProps<{ reading: ReleaseView['readings'][number]; open: boolean }>()
 const emit = defineEmits<{ checked: [bad: boolean, how: string] }>()
-const how = ref('')
+/** What was asked for stands there; it is changed where it was checked otherwise. */
+const how = ref(props.reading.test)
 
 function check(bad: boolean) {
   emit('checked', bad, how.value)
-  how.value = ''
+  how.value = props.reading.test
 }
 </script>
 

@@ -88,6 +88,12 @@ defineExpose({ press })
       <li v-for="line in step.first" :key="line">{{ line }}</li>
     </ol>
     <p v-else-if="place" class="quiet">{{ SAY.release.allSet }}</p>
+    <h3>{{ SAY.release.everything }}</h3>
+    <ul class="stand">
+      <li v-for="c in step.stand" :key="c.control" :class="{ moved: c.moved }">
+        {{ capital(c.says) }}
+      </li>
+    </ul>
     <p class="do">{{ step.does }}</p>
     <p class="must">{{ step.must }}</p>
     <template v-if="open">
@@ -114,14 +120,6 @@ defineExpose({ press })
         >
       </div>
     </template>
-    <details :key="place" :open="!place">
-      <summary>{{ SAY.release.everything }}</summary>
-      <ul>
-        <li v-for="c in step.stand" :key="c.control" :class="{ moved: c.moved }">
-          {{ capital(c.says) }}
-        </li>
-      </ul>
-    </details>
   </section>
 </template>
 
@@ -208,13 +206,7 @@ h3 {
   flex-wrap: wrap;
   gap: 10px;
 }
-summary {
-  min-height: 44px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-}
-ul {
+.stand {
   margin: 0;
   padding-left: 24px;
   columns: 2;

@@ -71,11 +71,12 @@ pub async fn record(
             Reply::Done(evidence) => evidence.to_vec(),
             Reply::Working(progress) => return Ok(Reply::Working(progress)),
         };
-        app.store.append_release_entry(id, record.id, &by, &entry).await?;
+        // The evidence first: where it is sent again, what is missing of both comes in, and each once.
         for (place, entry) in (1..).zip(&evidence) {
             let own = Uuid::from_u128(record.id.as_u128().wrapping_add(place));
             app.store.append_evidence(id, own, &by, entry).await?;
         }
+        app.store.append_release_entry(id, record.id, &by, &entry).await?;
     }
     get(State(app), Path(id)).await
 }
