@@ -3,9 +3,9 @@
 
 use super::jobs::JobStatus;
 use super::moment::now;
-use super::rows::read;
+use super::rows::{put_in, read};
 use super::search::{Listed, Wanted, page};
-use super::store::again;
+use super::store::{again, write};
 use super::{LogEntry, Readable, Store, StoreError, derived, formats, jobs};
 use crate::entities::{bench_entry, bench_switch, evidence};
 use chrono::{DateTime, Utc};
@@ -163,11 +163,7 @@ impl Store {
             changed_at: now(),
         };
         let row = row.into_active_model().reset_all();
-        match bench_switch::Entity::insert(row).exec(&self.connection).await {
-            Ok(_) => {}
-            Err(e) if StoreError::is_duplicate(&e) => {}
-            Err(e) => return Err(e.into()),
-        }
+        put_in(&self.connection, row).await?;
         self.bench_switch(id).await
     }
 
@@ -183,7 +179,7 @@ impl Store {
         head: &BenchHead,
     ) -> Result<BenchSwitch, StoreError> {
         let body = formats::write(SWITCH, head)?;
-        let done = bench_switch::Entity::update_many()
+        let change = bench_switch::Entity::update_many()
             .col_expr(bench_switch::Column::Name, Expr::value(name))
             .col_expr(bench_switch::Column::Body, Expr::value(body))
             .col_expr(bench_switch::Column::Format, Expr::value(formats::FORMAT))
@@ -194,9 +190,8 @@ impl Store {
             )
             .filter(bench_switch::Column::Id.eq(id))
             .filter(bench_switch::Column::Version.eq(version))
-            .filter(bench_switch::Column::Status.eq(JobStatus::Open.text()))
-            .exec(&self.connection)
-            .await?;
+            .filter(bench_switch::Column::Status.eq(JobStatus::Open.text()));
+        let done = write!(change, &self.connection)?;
         let switch = self.bench_switch(id).await?;
         match (done.rows_affected, switch.status) {
             (0, JobStatus::Closed) => Err(StoreError::SwitchClosed),
@@ -217,7 +212,7 @@ impl Store {
         version: i32,
         status: JobStatus,
     ) -> Result<BenchSwitch, StoreError> {
-        let done = bench_switch::Entity::update_many()
+        let change = bench_switch::Entity::update_many()
             .col_expr(bench_switch::Column::Status, Expr::value(status.text()))
             .col_expr(bench_switch::Column::ChangedAt, Expr::value(now()))
             .col_expr(
@@ -227,9 +222,8 @@ impl Store {
             .filter(bench_switch::Column::Id.eq(id))
             .filter(bench_switch::Column::Version.eq(version))
             .filter(bench_switch::Column::Status.ne(status.text()))
-            .filter(bench_switch::Column::JobId.is_null())
-            .exec(&self.connection)
-            .await?;
+            .filter(bench_switch::Column::JobId.is_null());
+        let done = write!(change, &self.connection)?;
         let switch = self.bench_switch(id).await?;
         match (done.rows_affected, switch.job_id) {
             // An answer was lost, and the request sent again.

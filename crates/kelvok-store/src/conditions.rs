@@ -1,6 +1,8 @@
 //! Conditions that people gave a name, a machine each. A note for the eye, not evidence: one that is
 //! no longer wanted is erased.
 
+use super::rows::put_in;
+use super::store::write;
 use super::{Store, StoreError};
 use crate::entities::named_condition;
 use sea_orm::{
@@ -49,15 +51,13 @@ impl Store {
         let NamedCondition { id, machine_id, name, body, kept_by } = new.clone();
         let row = named_condition::Model { id, machine_id, name, body, kept_by };
         let row = row.into_active_model().reset_all();
-        match named_condition::Entity::insert(row).exec(&self.connection).await {
-            Err(e) if StoreError::is_duplicate(&e) => {
-                let found = named_condition::Entity::find_by_id(id).one(&self.connection).await?;
-                match found.map(NamedCondition::from) {
-                    Some(found) if found == new => Ok(()),
-                    _ => Err(StoreError::IdTaken(id)),
-                }
-            }
-            other => Ok(other.map(|_| ())?),
+        if put_in(&self.connection, row).await? {
+            return Ok(());
+        }
+        let found = named_condition::Entity::find_by_id(id).one(&self.connection).await?;
+        match found.map(NamedCondition::from) {
+            Some(found) if found == new => Ok(()),
+            _ => Err(StoreError::IdTaken(id)),
         }
     }
 
@@ -68,9 +68,8 @@ impl Store {
     pub async fn forget_condition(&self, machine_id: Uuid, id: Uuid) -> Result<(), StoreError> {
         let gone = named_condition::Entity::delete_many()
             .filter(named_condition::Column::Id.eq(id))
-            .filter(named_condition::Column::MachineId.eq(machine_id))
-            .exec(&self.connection)
-            .await?;
+            .filter(named_condition::Column::MachineId.eq(machine_id));
+        let gone = write!(gone, &self.connection)?;
         match gone.rows_affected {
             0 => Err(StoreError::NotFound { what: "named condition", id: id.to_string() }),
             _ => Ok(()),

@@ -2,7 +2,7 @@
 //! runs out by itself, so that a server that died holds nothing for long.
 
 use super::moment::now;
-use super::store::again;
+use super::store::{again, write};
 use super::{Store, StoreError};
 use crate::entities::instrument_lease;
 use chrono::TimeDelta;
@@ -65,11 +65,10 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn release_instrument(&self, address: &str, holder: Uuid) -> Result<(), StoreError> {
-        instrument_lease::Entity::delete_many()
+        let gone = instrument_lease::Entity::delete_many()
             .filter(instrument_lease::Column::Address.eq(address))
-            .filter(instrument_lease::Column::Holder.eq(holder))
-            .exec(&self.connection)
-            .await?;
+            .filter(instrument_lease::Column::Holder.eq(holder));
+        write!(gone, &self.connection)?;
         Ok(())
     }
 }

@@ -1,5 +1,6 @@
 //! Who may record: a list of names, until there are accounts.
 
+use super::rows::put_in;
 use super::{Store, StoreError};
 use crate::entities::person;
 use sea_orm::{ActiveValue::Set, EntityTrait, QueryOrder};
@@ -21,9 +22,7 @@ impl Store {
     /// The database does not answer.
     pub async fn add_person(&self, name: &str) -> Result<(), StoreError> {
         let row = person::ActiveModel { id: Set(Uuid::now_v7()), name: Set(name.to_owned()) };
-        match person::Entity::insert(row).exec(&self.connection).await {
-            Err(e) if StoreError::is_duplicate(&e) => Ok(()),
-            other => Ok(other.map(|_| ())?),
-        }
+        put_in(&self.connection, row).await?;
+        Ok(())
     }
 }

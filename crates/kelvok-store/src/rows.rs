@@ -1,7 +1,11 @@
 //! Rows read one by one, so that one which cannot be read takes nothing else down.
 
 use super::StoreError;
-use sea_orm::{ConnectionTrait, EntityTrait, FromQueryResult, QueryResult, QueryTrait, Select};
+use super::store::again;
+use sea_orm::{
+    ActiveModelTrait, ConnectionTrait, DatabaseConnection, EntityTrait, FromQueryResult,
+    QueryResult, QueryTrait, Select,
+};
 use std::ops::Deref;
 
 /// A row that lies in its table and cannot be read.
@@ -70,4 +74,18 @@ pub(crate) async fn read<E: EntityTrait, T, C: ConnectionTrait>(
 ) -> Result<Readable<T>, StoreError> {
     let results = connection.query_all(&selection.into_query()).await?;
     Ok(Readable::of::<E>(&results, place, each))
+}
+
+/// Puts a row in. Says whether it is new: false where its key was there already.
+pub(crate) async fn put_in<A: ActiveModelTrait>(
+    connection: &DatabaseConnection,
+    row: A,
+) -> Result<bool, StoreError> {
+    again!(async {
+        let put = A::Entity::insert(row.clone()).exec_without_returning(connection).await;
+        match put {
+            Err(e) if StoreError::is_duplicate(&e) => Ok(false),
+            put => Ok(put.map(|_| true)?),
+        }
+    })
 }

@@ -92,3 +92,13 @@ macro_rules! again {
     }};
 }
 pub(crate) use again;
+
+/// Does one update or removal, and does it again as `again!` does.
+macro_rules! write {
+    ($statement:expr, $connection:expr) => {
+        crate::store::again!(async {
+            Ok::<_, StoreError>($statement.clone().exec($connection).await?)
+        })
+    };
+}
+pub(crate) use write;

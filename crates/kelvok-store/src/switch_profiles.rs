@@ -2,6 +2,8 @@
 //! one that is no longer wanted is erased.
 
 use super::moment::now;
+use super::rows::put_in;
+use super::store::write;
 use super::{Store, StoreError};
 use crate::entities::switch_profile;
 use sea_orm::{ActiveModelTrait, EntityTrait, IntoActiveModel, QueryOrder};
@@ -39,15 +41,13 @@ impl Store {
         let KeptProfile { id, document, kept_by } = profile.clone();
         let row = switch_profile::Model { id, document, kept_by, kept_at: now() };
         let row = row.into_active_model().reset_all();
-        match switch_profile::Entity::insert(row).exec(&self.connection).await {
-            Err(e) if StoreError::is_duplicate(&e) => {
-                let kept = switch_profile::Entity::find_by_id(&profile.id);
-                match kept.one(&self.connection).await? {
-                    Some(kept) if kept.document == profile.document => Ok(()),
-                    _ => Err(StoreError::NameTaken(profile.id.clone())),
-                }
-            }
-            other => Ok(other.map(|_| ())?),
+        if put_in(&self.connection, row).await? {
+            return Ok(());
+        }
+        let kept = switch_profile::Entity::find_by_id(&profile.id).one(&self.connection).await?;
+        match kept {
+            Some(kept) if kept.document == profile.document => Ok(()),
+            _ => Err(StoreError::NameTaken(profile.id.clone())),
         }
     }
 
@@ -56,7 +56,8 @@ impl Store {
     /// # Errors
     /// There is none of this id; the database does not answer.
     pub async fn forget_profile(&self, id: &str) -> Result<(), StoreError> {
-        let gone = switch_profile::Entity::delete_by_id(id).exec(&self.connection).await?;
+        let gone = switch_profile::Entity::delete_by_id(id);
+        let gone = write!(gone, &self.connection)?;
         match gone.rows_affected {
             0 => Err(StoreError::NotFound { what: "profile of your own", id: id.to_owned() }),
             _ => Ok(()),

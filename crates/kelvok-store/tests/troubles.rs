@@ -8,7 +8,7 @@ use chrono::{DateTime, Utc};
 use kelvok_core::bench::{BenchEntry, Subject};
 use kelvok_database::Durability;
 use kelvok_store::{
-    BenchHead, JobsOf, LogEntry, NewJob, Store, StoreError, Story, Void, Voided, Wanted,
+    BenchHead, JobStatus, JobsOf, LogEntry, NewJob, Store, StoreError, Story, Void, Voided, Wanted,
 };
 use std::collections::BTreeSet;
 use uuid::Uuid;
@@ -194,6 +194,41 @@ async fn refused(store: &Store, job: Uuid) -> StoreError {
     sent.expect_err("the database takes nothing")
 }
 
+/// Another client of the database, at work on this.
+fn beside(bench: &Workbench, sql: &str) -> std::process::Child {
+    let socket = bench.directory.join("m.sock");
+    std::process::Command::new("mariadb")
+        .args(["--no-defaults", &format!("--socket={}", socket.display()), "-e", sql])
+        .stdout(std::process::Stdio::null())
+        .spawn()
+        .expect("a client")
+}
+
+#[tokio::test]
+async fn one_write_that_the_database_ends_for_another_s_sake_is_done_again() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let store = bench.store().await;
+    let id = Uuid::now_v7();
+    store.open_switch(id, "Maren", "Key", &head()).await.expect("a switch");
+    // Holds the place where the switch will lie in its list, then wants the switch; with a hundred
+    // rows written it is the one that the database lets live.
+    let names: Vec<_> =
+        (0..100).map(|i| format!("(unhex(replace(uuid(), '-', '')), 'Hand {i}')")).collect();
+    let script = format!(
+        "use kelvok; start transaction; insert into person (id, name) values {};
+        select id from bench_switch force index (touched) where changed_at > now() + interval 1 day for update;
+        select sleep(1.5); select * from bench_switch where name = 'Key' for update; commit",
+        names.join(", ")
+    );
+    let mut other = beside(&bench, &script);
+    tokio::time::sleep(std::time::Duration::from_millis(600)).await;
+    let closed = store.set_switch_status(id, 1, JobStatus::Closed).await.expect("in the end");
+    assert_eq!((closed.status, closed.version), (JobStatus::Closed, 2));
+    assert!(other.wait().expect("ended").success(), "and the other one went through");
+    let ended = bench.database.sql("show global status like 'Innodb_deadlocks'").expect("told");
+    assert!(ended.contains("\t1"), "and one was ended on the way: {ended}");
+}
+
 #[tokio::test]
 async fn a_database_that_takes_nothing_just_now_is_a_passing_trouble() {
     let bench = Workbench::new(Durability::Relaxed);
@@ -216,12 +251,7 @@ async fn a_database_that_takes_nothing_just_now_is_a_passing_trouble() {
     }
     // A lock that is not let go.
     let lock = "use kelvok; start transaction; select * from job for update; select sleep(40)";
-    let socket = bench.directory.join("m.sock");
-    let mut holder = std::process::Command::new("mariadb")
-        .args(["--no-defaults", &format!("--socket={}", socket.display()), "-e", lock])
-        .stdout(std::process::Stdio::null())
-        .spawn()
-        .expect("a client");
+    let mut holder = beside(&bench, lock);
     tokio::time::sleep(std::time::Duration::from_millis(700)).await;
     let error = tokio::select! {
         error = refused(&store, job.id) => error,
