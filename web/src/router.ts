@@ -18,6 +18,12 @@ export const router = createRouter({
       meta: { title: 'Sweep' },
     },
     {
+      path: '/jobs/:id/battery',
+      component: () => import('./screens/battery/BatteryScreen.vue'),
+      props: true,
+      meta: { title: 'Battery' },
+    },
+    {
       path: '/jobs/:id/release',
       component: () => import('./screens/release/ReleaseScreen.vue'),
       props: true,

@@ -14,6 +14,7 @@
 
 #![warn(missing_docs)]
 
+pub mod battery;
 pub mod bench;
 pub mod circuit;
 pub mod complaint;
@@ -28,6 +29,7 @@ mod plain_text;
 mod random;
 pub mod release;
 pub mod revision;
+pub mod soak;
 pub mod trace;
 pub mod trial;
 mod words;

@@ -1,5 +1,6 @@
 //! What the codes that are sent are called, in one place for every screen, sheet and command line.
 
+use crate::battery::{BatteryReading, BatteryState, BatteryWord, Chemistry};
 use crate::bench::Function;
 use crate::circuit::FaultMode;
 use crate::complaint::Symptom;
@@ -14,7 +15,12 @@ use serde_json::{Map, Value, json};
 /// web application is built with these (`web/src/words/codes.json`).
 pub fn words() -> Value {
     json!({
+        "battery_cautions": table(BatteryReading::ALL, BatteryReading::caution),
+        "battery_chemistry": table(Chemistry::ALL, Chemistry::words),
         "battery_events": table(BatteryEvent::ALL, BatteryEvent::words),
+        "battery_readings": table(BatteryReading::ALL, BatteryReading::words),
+        "battery_states": table(BatteryState::ALL, BatteryState::words),
+        "battery_words": table(BatteryWord::ALL, BatteryWord::words),
         "cautions": table(Caution::ALL, Caution::words),
         "saws": table(Saw::ALL, Saw::words),
         "dangers": table(Danger::ALL, Danger::words),

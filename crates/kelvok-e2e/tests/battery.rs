@@ -1,38 +1,55 @@
-//! What becomes of the battery, said at the bench: charged, jumped, another.
+//! Is it the battery: its label, rest and load by keyboard, what it comes to, and back in the job.
 
-use kelvok_e2e::{say, with_page};
+use kelvok_e2e::{Page, say, with_page};
 
-/// The first job of the demo workshop.
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 
+async fn types(page: &Page, field: &str, text: &str) -> anyhow::Result<()> {
+    let script = format!("document.querySelector('.{field} input').focus()");
+    page.script(&script).await?;
+    page.press(text).await
+}
+
 #[test]
-fn a_battery_is_jumped_and_charged_and_nobody_forgets_the_cables() {
+fn a_battery_is_tested_by_itself_and_the_job_knows() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
         page.click(say("job.battery")).await?;
-        page.sees(say("job.whatHappenedToTheBattery")).await?;
-        page.sees(say("job.jumperCaution")).await?;
+        page.sees(say("battery.readTheLabel")).await?;
+        page.sees("Nothing read yet").await?;
         page.accessible_in_both_themes().await?;
-        page.click("Jumper cables on").await?;
-        // It stays in sight until they are off, and the log has both.
-        page.sees(say("job.jumperCablesOn")).await?;
+        // Nothing typed is said, and nothing kept.
+        page.click(say("common.record")).await?;
+        page.sees(say("battery.aNumber")).await?;
+        types(&page, "cold", "300").await?;
+        page.press("\u{e007}").await?;
+        page.sees("Label: 300 cold-cranking amps").await?;
+        page.click(say("battery.atRest")).await?;
+        types(&page, "volts", "12,58").await?;
+        types(&page, "warm", "68").await?;
+        page.click(say("battery.overnight")).await?;
+        page.click(say("common.record")).await?;
+        page.sees("12.58 V at rest, 12 h after").await?;
+        page.sees("battery at 68 °F").await?;
         page.accessible_in_both_themes().await?;
-        // The sweep wants no power: it waits for the cables.
-        page.go(&format!("{JOB}/sweep")).await?;
-        page.sees(say("job.jumperCablesOn")).await?;
-        page.lacks("Step 1 of").await?;
-        page.click(say("job.jumperCablesAreOff")).await?;
-        page.sees("Step 1 of").await?;
-        page.go(JOB).await?;
-        page.click(say("job.battery")).await?;
-        page.click("Jumper cables on").await?;
-        page.click(say("job.jumperCablesAreOff")).await?;
-        page.lacks(say("job.jumperCablesAreOff")).await?;
-        page.click("Battery charged").await?;
-        for said in ["Jumper cables on.", "Jumper cables off.", "Battery charged."] {
-            page.sees(said).await?;
-        }
-        page.click(say("common.done")).await?;
-        page.lacks(say("job.whatHappenedToTheBattery")).await
+        page.click(say("battery.loadTester")).await?;
+        types(&page, "volts", "124").await?;
+        page.click(say("common.record")).await?;
+        page.sees("is not the reading of a 12 V battery").await?;
+        page.script("document.querySelector('.volts input').select()").await?;
+        page.press("5.9").await?;
+        page.click(say("common.record")).await?;
+        page.sees("Worn out").await?;
+        page.sees("150 A").await?;
+        page.size(390, 844).await?;
+        page.fits_thumb_and_eye().await?;
+        page.size(1280, 800).await?;
+        // The last is undone by its key, and the verdict with it.
+        page.script("document.activeElement.blur()").await?;
+        page.press("u").await?;
+        page.lacks("5.90 V after 15 s").await?;
+        page.click(say("common.backToTheJob")).await?;
+        page.sees("12.58 V at rest").await?;
+        Ok(())
     });
 }

@@ -100,6 +100,7 @@ fn rooms_of_the_core_run_one_way() {
             "machine",
             "circuit",
             "interlock",
+            "battery",
             "revision",
             "edit",
             "describe",

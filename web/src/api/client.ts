@@ -110,6 +110,11 @@ export type Intended = Schemas['Intended']
 export type ForewarnedView = Schemas['ForewarnedView']
 export type Instrument = Schemas['Instrument']
 export type Heard = Schemas['Heard']
+export type BatteryView = Schemas['BatteryView']
+export type BatteryTest = Schemas['BatteryTest']
+export type BatteryReading = Schemas['BatteryReading']
+export type BatteryState = Schemas['BatteryState']
+export type Chemistry = Schemas['Chemistry']
 export type ReleaseView = Schemas['ReleaseView']
 export type ReleaseStep = Schemas['ReleaseStepView']
 export type ReleaseEntry = Schemas['ReleaseEntry']
@@ -483,13 +488,15 @@ export const api = {
         body,
       }),
     ),
-  voidEvidence: (id: string, entry: string, body: Schemas['VoidRequest'], of: ShownOfJob) =>
+  voidEvidence: (id: string, entry: string, body: Schemas['VoidRequest'], of?: ShownOfJob) =>
     answer(
       client.POST('/api/v1/jobs/{id}/evidence/{entry}/void', {
         params: { path: { id, entry }, query: wanted(of) },
         body,
       }),
     ),
+  battery: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/battery', { params: { path: { id } } })),
   release: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/release', { params: { path: { id } } })),
   recordRelease: (id: string, body: RecordRelease) =>

@@ -263,6 +263,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/battery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a job's battery comes to, and what to read next. */
+        get: operations["battery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/battery.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Its volts against time as comma-separated values. */
+        get: operations["export_battery_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/complaint": {
         parameters: {
             query?: never;
@@ -1452,11 +1486,265 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        /** @description The band at a time. */
+        BandPoint: {
+            /**
+             * Format: double
+             * @description One in ten lies above.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description One in ten lies below.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description As many below as above.
+             */
+            middle: number;
+            /**
+             * Format: double
+             * @description Since the load went on; below zero before it.
+             */
+            seconds: number;
+        };
+        /** @description What the battery's posts show over the last load that was tried, or over one that could be. */
+        BatteryCurve: {
+            /**
+             * Format: double
+             * @description Drawn.
+             */
+            amps: number;
+            /** @description Where eight batteries in ten lie that fit what was read, and the middle of them. */
+            band: components["schemas"]["BandPoint"][];
+            /** @description What was read. */
+            read: components["schemas"]["CurvePoint"][];
+            /**
+             * Format: double
+             * @description From 0 on.
+             */
+            seconds: number;
+            /** @description The load was tried; else this is what it would show. */
+            tried: boolean;
+        };
         /**
          * @description What became of the battery between two readings.
          * @enum {string}
          */
         BatteryEvent: "charged" | "jumper-on" | "jumper-off" | "swapped" | "left-overnight";
+        /**
+         * @description What to read next of a battery.
+         * @enum {string}
+         */
+        BatteryReading: "rest" | "own-loads" | "tester" | "cranking" | "recovery" | "acid";
+        /** @description One reading of it. */
+        BatteryReadingView: {
+            /** Format: date-time */
+            at?: string | null;
+            by: string;
+            /** @description It is about the battery that is in the machine now, by itself. */
+            counts: boolean;
+            /**
+             * Format: uuid
+             * @description The entry of the job's evidence.
+             */
+            entry: string;
+            /** @description In words. */
+            says: string;
+        };
+        /** @description All that is said of a battery. */
+        BatteryStanding: {
+            /**
+             * Format: double
+             * @description As read, or a room's.
+             */
+            celsius: number;
+            /** @description It was read. */
+            celsius_known: boolean;
+            /** @description The likeliest first. */
+            chances: components["schemas"]["StateChance"][];
+            /** @description Its share of charge now, 0 to 1. */
+            charge: components["schemas"]["Range"];
+            /** @description It is likely too low for a load test to say anything: charge it first. */
+            charge_first: boolean;
+            /** @description By charger. */
+            charging: components["schemas"]["ChargeTime"][];
+            /** @description Cold-cranking amperes that it gives when charged. */
+            cold_amps: components["schemas"]["Range"];
+            cranking?: components["schemas"]["CrankingForecast"] | null;
+            /** @description Volts against time. */
+            curve: components["schemas"]["BatteryCurve"];
+            drain?: components["schemas"]["DrainStanding"] | null;
+            /**
+             * Format: double
+             * @description Its acid freezes at this, as charged as it is.
+             */
+            freezes_at: number;
+            /** @description Its label was read. */
+            label: boolean;
+            /** @description The trade's own test. */
+            load_test: components["schemas"]["LoadTest"];
+            /** @description It gives far more than its label says: the label is another battery's. */
+            more_than_its_label: boolean;
+            /** @description Best first; none where it is known. */
+            next: components["schemas"]["NextReading"][];
+            /**
+             * Format: double
+             * @description Ohms of the starter and its way; none where nothing electric cranks it.
+             */
+            outside_ohms?: number | null;
+            /**
+             * Format: double
+             * @description Drawn by what the machine can switch on, in amperes; too little to see anything where it is less
+             *     than three.
+             */
+            own_amps: number;
+            /**
+             * Format: double
+             * @description What its label says, or what this machine's battery ought to give.
+             */
+            rated_amps: number;
+            /**
+             * Format: double
+             * @description Minutes with nothing on until its volts can be believed.
+             */
+            wait_minutes?: number | null;
+            /** @description In one word. */
+            word: components["schemas"]["BatteryWord"];
+        };
+        /**
+         * @description What a battery may be.
+         * @enum {string}
+         */
+        BatteryState: "good" | "low" | "worn" | "dead-cell";
+        /** @description One reading of a battery by itself, or what was done to it with figures. */
+        BatteryTest: {
+            /**
+             * Format: double
+             * @description Ampere-hours, 20 h.
+             */
+            amp_hours?: number | null;
+            /** @description How its plates are made. */
+            chemistry?: components["schemas"]["Chemistry"];
+            /**
+             * Format: double
+             * @description Cold-cranking amperes.
+             */
+            cold_amps?: number | null;
+            /** @enum {string} */
+            kind: "label";
+        } | {
+            /**
+             * Format: double
+             * @description How warm the battery is.
+             */
+            celsius?: number | null;
+            /**
+             * Format: double
+             * @description Since it was last charged, or driven.
+             */
+            hours: number;
+            /** @enum {string} */
+            kind: "rest";
+            /** @description Lamps were on for some minutes before, to take the surface charge off. */
+            surface_off?: boolean;
+            /**
+             * Format: double
+             * @description What was read.
+             */
+            volts: number;
+        } | {
+            /**
+             * Format: double
+             * @description Drawn from it.
+             */
+            amps: number;
+            /**
+             * Format: double
+             * @description How warm the battery is.
+             */
+            celsius?: number | null;
+            /** @description They are worked out from what was switched on, not measured. */
+            estimated?: boolean;
+            /** @enum {string} */
+            kind: "loaded";
+            /**
+             * Format: double
+             * @description The load was on for so long.
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description What was read.
+             */
+            volts: number;
+        } | {
+            /** @enum {string} */
+            kind: "recovered";
+            /**
+             * Format: double
+             * @description Since the load was off.
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description What was read.
+             */
+            volts: number;
+        } | {
+            /**
+             * Format: double
+             * @description What the charger showed, on the average.
+             */
+            amps: number;
+            /**
+             * Format: double
+             * @description For so long.
+             */
+            hours: number;
+            /** @enum {string} */
+            kind: "charged";
+        } | {
+            /** @description Six of them, or three of a 6 V battery and three zeros. */
+            cells: number[];
+            /** @enum {string} */
+            kind: "hydrometer";
+        } | {
+            /** @enum {string} */
+            kind: "drain";
+            /**
+             * Format: double
+             * @description In milliamperes.
+             */
+            milliamps: number;
+        };
+        /** @description A machine's battery in a job. */
+        BatteryView: {
+            /** @description How the controls stand when it cranks; none where nothing electric does. */
+            crank?: {
+                [key: string]: string;
+            } | null;
+            negative: string;
+            /**
+             * Format: double
+             * @description 6 or 12.
+             */
+            nominal: number;
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
+            own_load?: components["schemas"]["OwnLoadView"] | null;
+            /** @description Its posts, as terminals. */
+            positive: string;
+            /** @description What was read of it, in order. */
+            readings: components["schemas"]["BatteryReadingView"][];
+            standing: components["schemas"]["BatteryStanding"];
+        };
+        /**
+         * @description What a battery comes to, in one word.
+         * @enum {string}
+         */
+        BatteryWord: "unread" | "unsure" | "good" | "cold" | "low" | "surface" | "worn" | "dead-cell";
         /** @description What the machine does in one position of its controls. */
         Behavior: {
             /** @description With the engine running the blades turn, slipping or not. */
@@ -1741,6 +2029,13 @@ export interface components {
              */
             version: number;
         };
+        /** @description Hours on a charger of so many amperes until it is full. */
+        ChargeTime: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            hours: number;
+        };
         /** @description What stands in a document, and what is worth a second look. */
         CheckedDocument: {
             duties: number;
@@ -1757,6 +2052,11 @@ export interface components {
             warnings: components["schemas"]["FieldProblem"][];
             wires: number;
         };
+        /**
+         * @description How the plates are made, as far as it moves the volts.
+         * @enum {string}
+         */
+        Chemistry: "flooded" | "agm";
         /** @description Money in whatever the prices are in; minutes in minutes. */
         ChoiceView: {
             /** Format: double */
@@ -2004,6 +2304,37 @@ export interface components {
          * @enum {string}
          */
         Crank: "no" | "click" | "chatter" | "slow" | "yes";
+        /** @description The chance that the starter does this. */
+        CrankChance: {
+            /** Format: double */
+            chance: number;
+            does: components["schemas"]["Crank"];
+        };
+        /** @description What this machine's starter would do on it. */
+        CrankingForecast: {
+            /** @description What it does, and how likely; the likeliest first. */
+            does: components["schemas"]["CrankChance"][];
+            /**
+             * Format: double
+             * @description Volts at the posts under which the starter lets go.
+             */
+            lets_go_at?: number | null;
+            /** @description At the posts, were the starter held in. */
+            volts: components["schemas"]["Range"];
+        };
+        /** @description Volts that were read, where they lie. */
+        CurvePoint: {
+            /**
+             * Format: double
+             * @description As in the band.
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description Read.
+             */
+            volts: number;
+        };
         /** @description What a customer says, in their own words. */
         CustomerSays: {
             /** @description At most 5,000 letters. */
@@ -2080,6 +2411,19 @@ export interface components {
             from: number;
             /** Format: int32 */
             to: number;
+        };
+        /** @description What is drawn at rest, and what that comes to. */
+        DrainStanding: {
+            /**
+             * Format: double
+             * @description Until half of what it has now is gone; what it loses by itself is counted in.
+             */
+            days_to_half: number;
+            /**
+             * Format: double
+             * @description Read.
+             */
+            milliamps: number;
         };
         /** @description One thing of a document that is not as it was. */
         DrawingChange: {
@@ -2356,6 +2700,8 @@ export interface components {
              */
             recorded_at?: string | null;
             recorded_by: string;
+            /** @description In words, where the page has none of its own: a test of the battery. */
+            says?: string | null;
             /**
              * Format: int64
              * @description Its place in the job, given by the server.
@@ -2944,6 +3290,26 @@ export interface components {
             /** @description A reading taken now, as it is typed into the log. It stood for a second, after it had moved. */
             taken?: string | null;
         };
+        /** @description The trade's load test for this battery as warm as it is. */
+        LoadTest: {
+            /**
+             * Format: double
+             * @description Half its cold-cranking amperes.
+             */
+            amps: number;
+            /**
+             * Format: double
+             * @description At the end of it.
+             */
+            least_volts: number;
+            /**
+             * Format: double
+             * @description And not longer.
+             */
+            seconds: number;
+            /** @description It says something: it is likely charged enough. */
+            worth_it: boolean;
+        };
         LogicView: {
             built?: components["schemas"]["Decides"] | null;
             /** @description The machine as it stands here. */
@@ -3135,6 +3501,21 @@ export interface components {
         };
         /** @enum {string} */
         NextKind: "leads" | "probe" | "identify" | "hold" | "let-go" | "finished";
+        /** @description What a reading would tell. */
+        NextReading: {
+            /**
+             * Format: double
+             * @description What it tells of what the battery is, in bits.
+             */
+            bits: number;
+            /**
+             * Format: double
+             * @description What it takes.
+             */
+            minutes: number;
+            /** @description What to read. */
+            reading: components["schemas"]["BatteryReading"];
+        };
         /** @description What to do next. */
         NextView: {
             /** @description The position that it stands in. */
@@ -3224,6 +3605,10 @@ export interface components {
             kind: "battery";
         } | {
             /** @enum {string} */
+            kind: "battery-test";
+            test: components["schemas"]["BatteryTest"];
+        } | {
+            /** @enum {string} */
             kind: "note";
             text: string;
         } | {
@@ -3291,6 +3676,10 @@ export interface components {
             event: components["schemas"]["BatteryEvent"];
             /** @enum {string} */
             kind: "battery";
+        } | {
+            /** @enum {string} */
+            kind: "battery-test";
+            test: components["schemas"]["BatteryTest"];
         } | {
             /** @enum {string} */
             kind: "note";
@@ -3389,6 +3778,14 @@ export interface components {
             lamps: components["schemas"]["LampState"][];
             /** @description Module by module and coil by coil, in document order; empty on a diesel. */
             spark: components["schemas"]["Spark"][];
+        };
+        /** @description What can be switched on to load the battery with the engine standing. */
+        OwnLoadView: {
+            /** Format: double */
+            amps: number;
+            condition: {
+                [key: string]: string;
+            };
         };
         OwnTest: {
             black: string;
@@ -3579,6 +3976,15 @@ export interface components {
             id: string;
             /** @description Somebody looked; otherwise the answer is what is usual. */
             seen: boolean;
+        };
+        /** @description A figure that is not known exactly: one in ten lies below, half, one in ten above. */
+        Range: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
         };
         /** @description What an instrument shows. */
         Reading: {
@@ -4123,6 +4529,12 @@ export interface components {
          * @enum {string}
          */
         Stands: "supply" | "ground" | "between" | "dead";
+        /** @description The chance that it is this. */
+        StateChance: {
+            /** Format: double */
+            chance: number;
+            state: components["schemas"]["BatteryState"];
+        };
         /** @enum {string} */
         Status: "open" | "closed";
         /** @description What a step came to. */
@@ -6582,6 +6994,164 @@ export interface operations {
                 };
             };
             /** @description It has entries */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    battery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatteryView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description No such job, or a machine without a battery */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_battery_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
             409: {
                 headers: {
                     [name: string]: unknown;

@@ -69,6 +69,8 @@ function observed(o: Record['observed'], named: Named): string {
       return `Worked on before: ${o.unit}`
     case 'battery':
       return BATTERY_EVENTS[o.event]
+    case 'battery-test':
+      return 'Battery tested'
     case 'ran':
       return `Ran ${o.minutes} min`
     case 'looked':

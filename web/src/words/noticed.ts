@@ -184,6 +184,8 @@ export function noticed(seen: Noticed): string {
       return `ran ${seen.minutes} minutes with no trouble`
     case 'battery':
       return BATTERY_EVENTS[seen.event].toLowerCase()
+    case 'battery-test':
+      return 'battery tested'
     case 'note':
       return seen.text
     default:

@@ -63,6 +63,7 @@ export function observed(job: JobView, e: EvidenceView): string {
   if (seen.kind === 'heard') return `${capital(heardWords(seen.heard))}.`
   if (seen.kind === 'arranged') return `${capital(standsWords(job, seen.what))}.`
   if (seen.kind === 'put-back') return `${capital(backAgainWords(job, seen.what))}.`
+  if (e.says) return `${e.says}.`
   if (seen.kind !== 'reading') return `${capital(noticed(named(job, seen)))}.`
   const point = (terminal: string) =>
     job.test_points.find((p) => p.terminal === terminal)?.name ?? terminal

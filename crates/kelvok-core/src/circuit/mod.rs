@@ -14,8 +14,8 @@ pub use faults::{Fault, FaultMode, FaultSeat, OutcomeDictionary, single_faults};
 pub use model::{
     Actuator, Ailment, Change, Circuit, Coil, Condition, ConditionError, Contact, Element,
     ElementId, ElementKind, FAULT_FORMS, Lane, Lanes, ModuleCode, NodeId, NotationError, Plunger,
-    PlungerId, Program, Resolved, UnknownName, Wiring, by_moves, every_condition, fault_notation,
-    one_move_away, parse_change,
+    PlungerId, Program, Resolved, UnknownName, Wiring, by_moves, drained_ohms, every_condition,
+    fault_notation, one_move_away, parse_change,
 };
 pub use observe::{
     ClutchState, CoilState, Crank, DiodeRange, Instrument, LampState, Leads, MinMax, Moment,

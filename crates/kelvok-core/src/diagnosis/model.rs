@@ -5,7 +5,7 @@ use super::candidates::{Catalogs, Caution, Complaint, complained_of, still_works
 use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
     Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
-    proofs,
+    proofs, seen_of_the_battery,
 };
 use super::faults::{History, Suspects};
 use super::plan::{
@@ -13,16 +13,21 @@ use super::plan::{
     Strategy, Weighed, forewarn, kill_sweep, minded_at, weigh,
 };
 use super::predict::{Dictionaries, FaultModel};
+use crate::battery::{BatteryStanding, OwnLoad, Seen, battery_standing, own_load};
 use crate::circuit::{Circuit, Condition, Engine, FaultMode, NodeId};
 use crate::interlock::{EngineDoes, LayOutError, Track};
 use crate::machine::SiteKind;
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
+
+/// From this share on the battery is worth a test by itself: minutes, and no part to take off.
+const BATTERY_IN_QUESTION: f64 = 0.15;
 
 /// What is worked out of a machine when first asked for, and kept. It does not depend on how likely
 /// anything is, so that models of one machine with different priors share it.
 #[derive(Debug, Default)]
 pub struct Workings {
     dictionaries: Arc<Dictionaries>,
+    own_load: OnceLock<Option<OwnLoad>>,
     catalogs: Catalogs,
 }
 
@@ -110,6 +115,33 @@ impl Model {
     /// Its start circuit; an engine that is turned by a rope has none.
     pub fn start(&self) -> Option<&Track> {
         self.start.as_deref()
+    }
+
+    /// What can be switched on to load the battery with the engine standing.
+    pub fn own_load(&self) -> Option<&OwnLoad> {
+        self.workings.own_load.get_or_init(|| own_load(&self.faults.circuit)).as_ref()
+    }
+
+    /// What the battery comes to by all that the log says of it; `None` where there is none.
+    pub fn battery(&self, log: &[Evidence]) -> Option<BatteryStanding> {
+        let seen: Vec<_> =
+            self.seen_of_the_battery(log).into_iter().map(|(_, seen)| seen).collect();
+        let own = self.own_load().map_or(0.0, |own| own.amps);
+        battery_standing(&self.faults.circuit, &seen, own)
+    }
+
+    /// How likely it is the battery, where that is worth testing it by itself before anything else: it
+    /// is likely enough, and a reading of it would tell what it is.
+    pub fn battery_in_question(&self, belief: &Belief, log: &[Evidence]) -> Option<f64> {
+        let battery = self.faults.circuit.element(self.faults.circuit.battery()?).part?;
+        let share = belief.of_unit(&self.faults.suspects, Unit::Part(battery));
+        let worth = share >= BATTERY_IN_QUESTION && !self.battery(log)?.next.is_empty();
+        worth.then_some(share)
+    }
+
+    /// What the log says of the battery that is in the machine now, each by its entry.
+    pub fn seen_of_the_battery(&self, log: &[Evidence]) -> Vec<(u64, Seen)> {
+        seen_of_the_battery(&self.faults.circuit, log)
     }
 
     /// The condition that is complained of: the last in which something was noticed; until then the

@@ -9,6 +9,7 @@ mod optimum;
 mod release;
 mod run;
 mod summary;
+mod supply;
 mod surroundings;
 mod tracing;
 mod universe;
@@ -22,7 +23,8 @@ pub use misdrawn::{Misdrawn, try_misdrawn};
 pub use optimum::{Reduced, against_optimum};
 pub use release::{ReleaseTried, try_releases};
 pub use run::{Options, try_machine};
-pub use summary::{Interval, Summary, saving};
+pub use summary::{Interval, Summary, saving, wilson};
+pub use supply::{BatteryTried, try_batteries};
 pub use surroundings::Surroundings;
 pub use tracing::{
     Known, Miswired, TraceOutcome, miswire, ohms_between, trace_machine, try_tracing,

@@ -93,7 +93,7 @@ fn median(values: &mut [f64]) -> f64 {
 }
 
 /// A share with Wilson's interval (1927).
-fn wilson(hits: usize, of: usize) -> Interval {
+pub fn wilson(hits: usize, of: usize) -> Interval {
     let (n, z) = (of.max(1) as f64, 1.96_f64);
     let p = hits as f64 / n;
     let middle = (p + z * z / (2.0 * n)) / (1.0 + z * z / n);

@@ -3,6 +3,7 @@
 use axum::Json;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use kelvok_core::battery::BatteryTestError;
 use kelvok_core::circuit::{ConditionError, UnknownName};
 use kelvok_core::diagnosis::{EntryError, ReadingError};
 use kelvok_core::interlock::LayOutError;
@@ -179,6 +180,7 @@ impl From<EntryError> for Problem {
                 Self::field("engine", "Minutes of running are said of a running engine.")
             }
             EntryError::NoBattery => Self::field("event", "This machine has no battery."),
+            EntryError::Battery(e) => e.into(),
             EntryError::EmptyNote => Self::field("text", "Say what was noticed."),
             EntryError::EngineStands => Self::field(
                 "engine",
@@ -194,6 +196,25 @@ impl From<EntryError> for Problem {
             }
             EntryError::FuseOfNothing => Self::field("fuse", "A fuse of 0 A carries nothing."),
         }
+    }
+}
+
+impl From<BatteryTestError> for Problem {
+    fn from(error: BatteryTestError) -> Self {
+        use BatteryTestError as No;
+        let field = match error {
+            No::NoBattery | No::Label => "cold_amps",
+            No::Volts(..) => "volts",
+            No::Celsius(_) => "celsius",
+            No::Amps => "amps",
+            No::Hours => "hours",
+            No::Seconds | No::TooLong => "seconds",
+            No::Gravity(_) => "cells",
+            No::Milliamps => "milliamps",
+        };
+        let said = error.to_string();
+        let (first, rest) = said.split_at(said.chars().next().map_or(0, char::len_utf8));
+        Self::field(field, format!("{}{rest}.", first.to_uppercase()).replace("?.", "?"))
     }
 }
 

@@ -6,6 +6,7 @@ use crate::jobs::state::{JobState, Wanted, state_soon};
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Utc};
+use kelvok_core::battery::BatteryTest;
 use kelvok_core::circuit::{Engine, Instrument, LampState};
 use kelvok_core::diagnosis::{
     BatteryEvent, CloseUpEntry, EngineDoes, Entry, Heard, LookEntry, ObservationEntry, Repair,
@@ -24,6 +25,8 @@ pub struct EvidenceView {
     /// Its place in the job, given by the server.
     pub sequence: i64,
     pub entry: Entry,
+    /// In words, where the page has none of its own: a test of the battery.
+    pub says: Option<String>,
     pub recorded_by: String,
     /// None where the time that was kept is none.
     pub recorded_at: Option<DateTime<Utc>>,
@@ -48,6 +51,10 @@ impl From<LogEntry<Entry>> for EvidenceView {
         Self {
             id: entry.id,
             sequence: entry.sequence,
+            says: match &entry.body.observation {
+                ObservationEntry::BatteryTest { test } => Some(test.words()),
+                _ => None,
+            },
             entry: entry.body,
             recorded_by: entry.recorded_by,
             recorded_at: entry.recorded_at,
@@ -120,6 +127,8 @@ pub enum Observed {
     Ran { minutes: f64 },
     /// The battery is not what it was: charged, jumped, another.
     Battery { event: BatteryEvent },
+    /// The battery was tested by itself, or charged with figures.
+    BatteryTest { test: BatteryTest },
     /// Words for people: another fault noticed on the way, who was in there before.
     Note { text: String },
     Reading {
@@ -188,6 +197,7 @@ pub async fn record(
         Observed::WorkedOn { unit, work } => ObservationEntry::WorkedOn { unit, work },
         Observed::Ran { minutes } => ObservationEntry::Ran { minutes },
         Observed::Battery { event } => ObservationEntry::Battery { event },
+        Observed::BatteryTest { test } => ObservationEntry::BatteryTest { test },
         Observed::Note { text } => {
             ObservationEntry::Note { text: input::words("text", &text, 2000)? }
         }

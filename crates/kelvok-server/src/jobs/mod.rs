@@ -1,5 +1,6 @@
 //! Jobs: what is recorded in one, and everything that is asked of it.
 
+mod battery;
 mod complaint;
 pub mod diagnosis;
 pub mod evidence;
@@ -40,6 +41,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(diagnosis::own_test::weigh_own_test))
         .routes(routes!(diagnosis::forewarn::forewarn))
         .routes(routes!(sweeps::list))
+        .routes(routes!(battery::get))
+        .routes(routes!(battery::csv))
         .merge(release::routes())
         .routes(routes!(stories::json))
         .routes(routes!(stories::csv))

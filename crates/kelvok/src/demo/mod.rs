@@ -5,6 +5,7 @@
 
 mod bench;
 mod releases;
+mod supply;
 
 use super::serve::{Listen, block_on, serve_until_stopped};
 use anyhow::Context;
@@ -183,6 +184,7 @@ async fn load(store: &Store) -> anyhow::Result<()> {
         }
     }
     releases::load(store, &PEOPLE).await?;
+    supply::load(store, &PEOPLE).await?;
     bench::load(store, &PEOPLE).await
 }
 

@@ -19,8 +19,10 @@ const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
       <span class="quiet">{{ job.tag }}</span>
     </div>
     <template #right>
-      <span v-if="supply != null && job?.repairs.some((r) => r.ways.includes('charged'))"
-        >{{ SAY.job.battery }} <b class="battery mono">{{ volts(supply) }}</b></span
+      <v-btn v-if="job?.battery" class="no-print" variant="text" :to="`/jobs/${job.id}/battery`"
+        >{{ SAY.job.battery }}&nbsp;<b v-if="supply != null" class="battery mono">{{
+          volts(supply)
+        }}</b></v-btn
       >
       <v-btn v-if="job" class="no-print" variant="text" :to="`/jobs/${job.id}/release`">{{
         SAY.release.title

@@ -109,11 +109,16 @@ const DRAINED_RISE: f64 = 24.0;
 /// ... and no more than this: nearly water.
 const MOST_DRAINED: f64 = 40.0;
 
+/// The inner ohms of a battery discharged to these volts at rest, of one that has `ohms` when it is
+/// full at `full` volts.
+pub fn drained_ohms(full: f64, ohms: f64, volts: f64) -> f64 {
+    let short = ((full - volts) / full).max(0.0);
+    ohms * (DRAINED_RISE * short).exp().min(MOST_DRAINED)
+}
+
 impl Element {
-    /// The inner ohms of a battery that is discharged to these volts at rest.
+    /// The same of this battery.
     pub fn drained_ohms(&self, volts: f64) -> f64 {
-        let full = self.kind.emf().unwrap_or(volts);
-        let short = ((full - volts) / full).max(0.0);
-        self.ohms * (DRAINED_RISE * short).exp().min(MOST_DRAINED)
+        drained_ohms(self.kind.emf().unwrap_or(volts), self.ohms, volts)
     }
 }

@@ -24,7 +24,7 @@ pub use circuit::{Circuit, UnknownName};
 pub use condition::{Condition, ConditionError};
 pub use conditions::{by_moves, every_condition, one_move_away};
 pub use contact::{Actuator, Coil, Contact, ModuleCode, Plunger};
-pub use element::{Element, ElementKind};
+pub use element::{Element, ElementKind, drained_ohms};
 pub use ids::{ElementId, NodeId, PlungerId};
 pub use lane::{Lane, Lanes};
 pub use notation::{FAULT_FORMS, NotationError, fault_notation, parse_change};

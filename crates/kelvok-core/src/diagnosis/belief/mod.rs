@@ -4,6 +4,7 @@
 //! the log ([`run`]), learning on the way what each leaves open ([`unknowns`]); what comes of it is a
 //! [`Belief`].
 
+mod battery;
 mod close_up;
 mod failures;
 mod likelihood;

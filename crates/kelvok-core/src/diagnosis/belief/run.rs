@@ -1,5 +1,6 @@
 //! Explanations taken through a log, entry by entry.
 
+use super::battery::fit_battery;
 use super::close_up::fit_close_up;
 use super::failures::Failures;
 use super::likelihood::{Fit, Place, fit_benched, fit_inspected, fit_reading, fit_sensed};
@@ -66,9 +67,8 @@ impl Run {
         let own = model.circuit.battery().and_then(|b| model.circuit.element(b).part);
         let is_battery = |unit: Unit| own.is_some_and(|part| unit == Unit::Part(part));
         let battery = |entry: &Evidence| match entry.observation {
-            Observation::Battery(event) => Some(event),
             Observation::Repaired(unit) if is_battery(unit) => Some(BatteryEvent::Swapped),
-            _ => None,
+            observation => observation.battery_event(),
         };
         let event_at: Vec<Option<BatteryEvent>> = log.iter().map(battery).collect();
         let events = event_at.iter().any(Option::is_some);
@@ -397,6 +397,13 @@ impl<'a> Recalled<'a> {
     /// The same, whether it turns or not.
     fn fit_shown(&self, scenario: usize, unknowns: &mut Unknowns) -> Fit {
         let neutral = Fit { honest: 1.0, slip: 1.0 };
+        if let Observation::BatteryTest(test) = self.entry.observation {
+            let own = self.scenarios(scenario);
+            let first = self.model.suspects.scenarios.len();
+            let at = scenario.checked_sub(first).unwrap_or(scenario);
+            let fit = fit_battery(&self.model.circuit, &own[at], &test, unknowns);
+            return fit.unwrap_or(neutral);
+        }
         let Some((own, both)) = &self.dictionaries else {
             return neutral;
         };

@@ -8,6 +8,7 @@ use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
 use super::repair::Repair;
 use super::set_up::SetUp;
 use super::unit::Unit;
+use crate::battery::{BatteryTest, battery_volts};
 use crate::circuit::{
     Circuit, Condition, Engine, Instrument, LampState, PlungerId, Reading, UnknownName,
 };
@@ -130,6 +131,8 @@ pub enum ObservationEntry {
     Ran { minutes: f64 },
     /// The battery is not what it was: charged, jumped, another.
     Battery { event: BatteryEvent },
+    /// The battery was tested by itself, or charged with figures.
+    BatteryTest { test: BatteryTest },
     /// Words for people: another fault noticed on the way, who was in there before.
     Note { text: String },
     Reading {
@@ -353,6 +356,7 @@ impl Entry {
             }
             Observation::Ran { minutes } => ObservationEntry::Ran { minutes },
             Observation::Battery(event) => ObservationEntry::Battery { event },
+            Observation::BatteryTest(test) => ObservationEntry::BatteryTest { test },
             Observation::Noted => ObservationEntry::Note { text: String::new() },
             Observation::Read { instrument, red, black, reading } => ObservationEntry::Reading {
                 instrument,
@@ -437,6 +441,10 @@ impl Entry {
                 Some(_) => Observation::Battery(*event),
                 None => return Err(EntryError::NoBattery),
             },
+            ObservationEntry::BatteryTest { test } => {
+                test.check(battery_volts(circuit)?)?;
+                Observation::BatteryTest(*test)
+            }
             ObservationEntry::Note { text } => match text.trim() {
                 "" => return Err(EntryError::EmptyNote),
                 _ => Observation::Noted,

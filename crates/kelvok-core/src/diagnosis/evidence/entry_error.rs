@@ -1,12 +1,13 @@
 //! What may be wrong with an entry.
 
+use crate::battery::BatteryTestError;
 use crate::circuit::{ConditionError, UnknownName};
 
 /// Nobody runs a machine for longer than a season without a look.
 pub(super) const MOST_MINUTES: f64 = 60_000.0;
 
 /// A name in an entry that the machine does not have.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
 #[allow(missing_docs)]
 pub enum EntryError {
     #[error(transparent)]
@@ -23,6 +24,8 @@ pub enum EntryError {
     DidNotRun,
     #[error("this machine has no battery")]
     NoBattery,
+    #[error(transparent)]
+    Battery(#[from] BatteryTestError),
     #[error("a note says something")]
     EmptyNote,
     #[error("spark and fuel are tried while the engine turns")]

@@ -34,26 +34,24 @@ impl Evidence {
 
     /// Whether the machine was there to be worked, measured or looked at: not so of what is told.
     pub fn is_done(&self) -> bool {
-        let words = matches!(
-            self.observation,
-            Observation::WorkedOn(..) | Observation::Noted | Observation::Battery(_)
-        );
+        let words = matches!(self.observation, Observation::WorkedOn(..) | Observation::Noted)
+            || self.observation.battery_event().is_some();
         self.source == Source::Tested && !words
     }
 
     /// Whether something was put right: a repair, another battery, or a charge of its own.
     pub fn repairs(&self) -> bool {
         use BatteryEvent::{Charged, Swapped};
-        matches!(
-            self.observation,
-            Observation::Repaired(_) | Observation::Battery(Charged | Swapped)
-        )
+        let event = self.observation.battery_event();
+        matches!(self.observation, Observation::Repaired(_))
+            || matches!(event, Some(Charged | Swapped))
     }
 
     /// Whether the machine is another after it than before: something was repaired, or its battery is
     /// not what it was.
     pub fn renews(&self) -> bool {
-        matches!(self.observation, Observation::Repaired(_) | Observation::Battery(_))
+        matches!(self.observation, Observation::Repaired(_))
+            || self.observation.battery_event().is_some()
     }
 
     /// Whether it says how the machine behaves as it stands in the yard, nothing off and nothing jumped.

@@ -4,6 +4,7 @@ use super::battery_event::BatteryEvent;
 use super::close_up::CloseUp;
 use super::set_up::SetUp;
 use super::unit::Unit;
+use crate::battery::BatteryTest;
 use crate::circuit::{Crank, ElementId, Instrument, LampState, NodeId, PlungerId, Reading};
 use crate::interlock::EngineDoes;
 use schemars::JsonSchema;
@@ -122,8 +123,21 @@ pub enum Observation {
     PutBack(SetUp),
     /// The battery is not what it was.
     Battery(BatteryEvent),
+    /// The battery was tested by itself, or charged with figures.
+    BatteryTest(BatteryTest),
     /// Words for people; it says nothing of what is wrong.
     Noted,
+}
+
+impl Observation {
+    /// What it says became of the battery.
+    pub fn battery_event(&self) -> Option<BatteryEvent> {
+        match self {
+            Self::Battery(event) => Some(*event),
+            Self::BatteryTest(BatteryTest::Charged { .. }) => Some(BatteryEvent::Charged),
+            _ => None,
+        }
+    }
 }
 
 /// What was done to a unit before the job began.

@@ -58,7 +58,7 @@ pub(crate) fn excluded(model: &FaultModel, belief: &Belief, log: &[Evidence]) ->
         _ => None,
     };
     // What a dying battery did is no longer told of what is tried on a good one.
-    let battery = |e: &Evidence| matches!(e.observation, Observation::Battery(_));
+    let battery = |e: &Evidence| e.observation.battery_event().is_some();
     let since = log.iter().rposition(battery).map_or(0, |at| at + 1);
     let said: Vec<Said> = log[since..].iter().filter_map(said).collect();
     // What a repair cured is no longer told by what was noticed before it.

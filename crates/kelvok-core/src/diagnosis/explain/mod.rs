@@ -2,6 +2,7 @@
 //! have caused.
 
 mod aftermath;
+mod battery;
 mod believed;
 mod contradictions;
 mod excluded;
@@ -13,6 +14,7 @@ mod walked;
 
 pub(crate) use aftermath::aftermath;
 pub use aftermath::{Aftermath, Cause, Strain};
+pub(crate) use battery::seen_of_the_battery;
 pub use contradictions::contradictions;
 pub(crate) use excluded::excluded;
 pub use excluded::{Because, Excluded};

@@ -23,8 +23,7 @@ fn mode(suspects: &Suspects, hypothesis: usize) -> Option<FaultMode> {
 /// The chance that what became of the battery cures a hypothesis about it; `None` where it is no
 /// matter to it.
 pub(crate) fn cures(suspects: &Suspects, hypothesis: usize, entry: &Evidence) -> Option<f64> {
-    let Observation::Battery(event) = entry.observation else { return None };
-    match (event, mode(suspects, hypothesis)?) {
+    match (entry.observation.battery_event()?, mode(suspects, hypothesis)?) {
         (BatteryEvent::Swapped, _) => Some(SWAP_CURES),
         (BatteryEvent::Charged, FaultMode::BatteryFlat) => Some(CHARGE_CURES),
         (BatteryEvent::Charged, _) => Some(CHARGE_CURES_WEAK),

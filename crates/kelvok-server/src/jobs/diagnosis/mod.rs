@@ -55,6 +55,8 @@ pub struct DiagnosisView {
     /// What is worth a look, no meter in the hand; what tells most a minute first.
     pub walk_round: Vec<TestView>,
     pub conclusion: Option<ConclusionView>,
+    /// How likely it is the battery, where testing that by itself is worth its minutes.
+    pub test_battery: Option<f64>,
     /// What is open of the machine's wiring; null where its document leaves nothing open.
     pub wiring: Option<WiringView>,
 }
@@ -201,6 +203,7 @@ pub(crate) fn diagnosis_view(
         tests: plan.tests.iter().map(card).collect(),
         walk_round: looks.iter().map(card).collect(),
         conclusion: ConclusionView::of(compiled, (belief, log), &plan, size),
+        test_battery: model.battery_in_question(belief, log),
         wiring: WiringView::of(compiled, judged, (off, &condition)),
     }
 }

@@ -6,7 +6,7 @@ import { SAY } from '../../../words/say'
 import SaidPanel from './SaidPanel.vue'
 
 /** What became of the battery: readings from before it are not held against those after it. */
-const props = defineProps<{ jumperOn: boolean; busy: boolean }>()
+const props = defineProps<{ job: string; jumperOn: boolean; busy: boolean }>()
 const emit = defineEmits<{ said: [observed: Observed]; close: [] }>()
 
 const events = computed<BatteryEvent[]>(() => [
@@ -34,6 +34,7 @@ const events = computed<BatteryEvent[]>(() => [
         >{{ BATTERY_EVENTS[event] }}</v-btn
       >
     </div>
+    <v-btn class="strong" height="56" :to="`/jobs/${job}/battery`">{{ SAY.battery.testIt }}</v-btn>
     <p v-if="!jumperOn" class="mind">{{ SAY.job.jumperCaution }}</p>
   </SaidPanel>
 </template>

@@ -27,6 +27,7 @@ import { OTHER } from '../../../words/tests'
 import { asMeter, useMeter } from '../../meter/useMeter'
 import type { Own, Target } from './useTarget'
 import { useWeighed } from './useWeighed'
+import { percent } from '../../../words/numbers'
 import { SAY } from '../../../words/say'
 
 const props = defineProps<{
@@ -179,6 +180,14 @@ defineExpose({
       @set="emit('set', $event)"
       @back="emit('back', $event)"
     />
+    <v-btn
+      v-if="diagnosis.test_battery != null"
+      class="test-battery"
+      height="52"
+      :to="`/jobs/${job.id}/battery`"
+      >{{ SAY.job.couldBeTheBattery }} ({{ percent(diagnosis.test_battery) }}).
+      {{ SAY.battery.testIt }}</v-btn
+    >
     <div class="other">
       <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)">{{
         SAY.common.meter
@@ -199,6 +208,7 @@ defineExpose({
     </div>
     <BatteryPanel
       v-if="battery"
+      :job="job.id"
       :jumper-on="job.jumper_on"
       :busy="busy"
       @said="emit('said', $event)"

@@ -1,5 +1,8 @@
 //! `kelvok trial`
 
+mod release;
+mod supply;
+
 use super::check::sound;
 use anyhow::bail;
 use indicatif::{ProgressBar, ProgressStyle};
@@ -8,8 +11,8 @@ use kelvok_core::describe::{describe, looks};
 use kelvok_core::diagnosis::{Entry, Model, Strategy};
 use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_core::trial::{
-    Faults, Interval, Known, Misdrawn, Options, Outcome, Reduced, ReleaseTried, Summary,
-    Surroundings, TrialMachine, against_optimum, saving, try_machine, try_misdrawn, try_releases,
+    Faults, Interval, Known, Misdrawn, Options, Outcome, Reduced, Summary, Surroundings,
+    TrialMachine, against_optimum, saving, try_machine, try_misdrawn,
 };
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -43,8 +46,9 @@ pub struct Arguments {
     /// the other kind, besides one fault.
     #[arg(long, default_value = "drawn", value_parser = known)]
     known: Known,
-    /// diagnosis; or release: machines with nothing, one or two things wrong put through their release plan.
-    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release"])]
+    /// diagnosis; release: machines with nothing, one or two things wrong put through their release plan;
+    /// or supply: batteries that are not the model's, read as the battery page asks.
+    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply"])]
     area: String,
     /// Writes every case as comma-separated values.
     #[arg(long)]
@@ -111,8 +115,10 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     if arguments.runs == 0 {
         bail!("--runs must be at least 1");
     }
-    if arguments.area == "release" {
-        return releases(arguments, &machines);
+    match arguments.area.as_str() {
+        "release" => return release::print(arguments, &machines),
+        "supply" => return supply::print(arguments, &machines),
+        _ => {}
     }
     if arguments.optimum {
         return optimum(arguments, &machines);
@@ -244,46 +250,6 @@ fn misdrawn(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode
         if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
             println!("drawn wrong: {}", case.error);
             print_story(model.circuit(), std::slice::from_ref(&case.outcome));
-        }
-        all.extend(cases);
-    }
-    print("all", &all);
-    Ok(ExitCode::SUCCESS)
-}
-
-/// Prints how many machines that break a duty were let go, and how many sound ones.
-fn releases(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<ExitCode> {
-    println!(
-        "{:<18} {:>5} {:>17} {:>17} {:>17} {:>17}",
-        "machine",
-        "cases",
-        "nothing wrong",
-        "no duty broken",
-        "one, duty broken",
-        "two, duty broken"
-    );
-    let print = |name: &str, cases: &[ReleaseTried]| {
-        let gone = |of: &dyn Fn(&ReleaseTried) -> bool| {
-            let own = cases.iter().filter(|c| of(c));
-            let gone = own.clone().filter(|c| c.released).count();
-            format!("{gone} of {} go", own.count())
-        };
-        println!(
-            "{name:<18} {:>5} {:>17} {:>17} {:>17} {:>17}",
-            cases.len(),
-            gone(&|c| c.faults.is_empty()),
-            gone(&|c| !c.broken && !c.faults.is_empty()),
-            gone(&|c| c.broken && c.faults.len() == 1),
-            gone(&|c| c.broken && c.faults.len() > 1),
-        );
-    };
-    let mut all = Vec::new();
-    for given in machines {
-        let (name, model) = tried(given, Known::Drawn)?;
-        let cases = try_releases(model.circuit(), arguments.runs, arguments.seed);
-        print(&name, &cases);
-        for case in cases.iter().filter(|c| c.broken && c.released) {
-            println!("  let go: {}", case.faults.join(", "));
         }
         all.extend(cases);
     }

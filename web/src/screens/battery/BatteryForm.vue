@@ -1,0 +1,303 @@
+<script setup lang="ts">
+import { computed, reactive, ref, watch } from 'vue'
+import type { BatteryTest, BatteryView, Chemistry, Control } from '../../api/client'
+import { CHEMISTRY, celsius, typedNumber, type Degrees } from '../../words/battery'
+import { SAY } from '../../words/say'
+import type { Taken } from './taken'
+
+/** The figures of one reading. */
+const props = defineProps<{
+  taken: Taken
+  view: BatteryView
+  controls: Control[]
+  degrees: Degrees
+  busy: boolean
+  record: (test: BatteryTest) => Promise<boolean>
+  recordCranking: (typed: string) => Promise<boolean>
+}>()
+const emit = defineEmits<{ degrees: [to: Degrees]; done: [] }>()
+
+const HOURS: [string, number][] = [
+  [SAY.battery.justNow, 0.2],
+  [SAY.battery.anHour, 1.5],
+  [SAY.battery.overnight, 12],
+  [SAY.battery.days, 48],
+]
+
+const typed = reactive<{ [field: string]: string }>({})
+const cells = ref<string[]>([])
+const hours = ref(12)
+const surfaceOff = ref(false)
+const chemistry = ref<Chemistry>('flooded')
+const missing = ref('')
+
+interface Field {
+  id: string
+  label: string
+  /** It may stay empty. */
+  free?: boolean
+}
+const fields = computed<Field[]>(() => {
+  const warm = { id: 'warm', label: `${SAY.battery.temperature}, °${props.degrees}`, free: true }
+  const volts = { id: 'volts', label: SAY.battery.volts }
+  const seconds = { id: 'seconds', label: SAY.battery.seconds }
+  switch (props.taken) {
+    case 'label':
+      return [
+        { id: 'cold', label: SAY.battery.coldAmps, free: true },
+        { id: 'ah', label: SAY.battery.ampHours, free: true },
+      ]
+    case 'rest':
+      return [volts, warm]
+    case 'own-loads':
+      return [volts, seconds, warm]
+    case 'tester':
+      return [volts, { id: 'amps', label: SAY.battery.ampsDrawn }, seconds, warm]
+    case 'cranking':
+      return [volts]
+    case 'recovery':
+      return [volts, seconds]
+    case 'charged':
+      return [
+        { id: 'amps', label: SAY.battery.chargerAmps },
+        { id: 'hours', label: SAY.battery.hoursOn },
+      ]
+    case 'drain':
+      return [{ id: 'milliamps', label: SAY.battery.milliamps }]
+    case 'acid':
+      return [{ ...warm }]
+  }
+  return []
+})
+const cellCount = computed(() => (props.view.nominal < 9 ? 3 : 6))
+/** How the controls stand, each in words. */
+const stand = computed(() => {
+  const { crank, own_load } = props.view
+  const condition = props.taken === 'cranking' ? crank : own_load?.condition
+  return props.controls.flatMap((c) => {
+    const at = c.positions.find((p) => p.id === condition?.[c.id])
+    return at ? [`${c.name}: ${at.name}`] : []
+  })
+})
+
+watch(
+  () => props.taken,
+  (taken) => {
+    for (const field of Object.keys(typed)) delete typed[field]
+    cells.value = Array.from({ length: cellCount.value }, () => '')
+    missing.value = ''
+    if (taken === 'recovery') typed.seconds = '60'
+    if (taken === 'own-loads' || taken === 'tester') typed.seconds = '15'
+    if (taken === 'tester') typed.amps = props.view.standing.load_test.amps.toFixed(0)
+    if (props.view.standing.celsius_known && taken !== 'acid') {
+      const own = props.view.standing.celsius
+      typed.warm = (props.degrees === 'F' ? own * 1.8 + 32 : own).toFixed(0)
+    }
+  },
+  { immediate: true },
+)
+
+function test(): BatteryTest | undefined {
+  const number = (id: string) => typedNumber(typed[id] ?? '')
+  const need = (id: string) => {
+    const value = number(id)
+    if (value === undefined) {
+      const field = fields.value.find((f) => f.id === id)
+      missing.value = `${field?.label ?? id}: ${SAY.battery.aNumber}`
+      throw new Missing()
+    }
+    return value
+  }
+  const warm = number('warm')
+  const at = warm === undefined ? {} : { celsius: celsius(warm, props.degrees) }
+  try {
+    switch (props.taken) {
+      case 'label': {
+        const [cold_amps, amp_hours] = [number('cold'), number('ah')]
+        if (cold_amps === undefined && amp_hours === undefined) need('cold')
+        return { kind: 'label', cold_amps, amp_hours, chemistry: chemistry.value }
+      }
+      case 'rest': {
+        const volts = need('volts')
+        return { kind: 'rest', volts, hours: hours.value, surface_off: surfaceOff.value, ...at }
+      }
+      case 'own-loads': {
+        const [volts, seconds] = [need('volts'), need('seconds')]
+        const amps = props.view.own_load?.amps ?? 0
+        return { kind: 'loaded', volts, amps, estimated: true, seconds, ...at }
+      }
+      case 'tester': {
+        const [volts, amps, seconds] = [need('volts'), need('amps'), need('seconds')]
+        return { kind: 'loaded', volts, amps, estimated: false, seconds, ...at }
+      }
+      case 'recovery':
+        return { kind: 'recovered', volts: need('volts'), seconds: need('seconds') }
+      case 'charged':
+        return { kind: 'charged', amps: need('amps'), hours: need('hours') }
+      case 'drain':
+        return { kind: 'drain', milliamps: need('milliamps') }
+      case 'acid': {
+        const read = cells.value.map((c) => typedNumber(c))
+        if (read.some((c) => c === undefined)) {
+          missing.value = SAY.battery.everyCell
+          return undefined
+        }
+        // "1250" is how it stands on most floats.
+        const plain = read.map((c) => ((c ?? 0) > 100 ? (c ?? 0) / 1000 : (c ?? 0)))
+        return { kind: 'hydrometer', cells: [...plain, 0, 0, 0].slice(0, 6) }
+      }
+      case 'cranking':
+        return undefined
+    }
+  } catch (error) {
+    if (!(error instanceof Missing)) throw error
+  }
+  return undefined
+}
+
+class Missing extends Error {}
+
+async function send() {
+  missing.value = ''
+  if (props.busy) return
+  const own = props.taken === 'cranking' ? undefined : test()
+  if (props.taken === 'cranking') {
+    if (typedNumber(typed.volts ?? '') === undefined) {
+      missing.value = `${SAY.battery.volts}: ${SAY.battery.aNumber}`
+      return
+    }
+    if (await props.recordCranking(typed.volts ?? '')) emit('done')
+  } else if (own && (await props.record(own))) emit('done')
+}
+</script>
+
+<template>
+  <form class="figures" @submit.prevent="send">
+    <p v-if="taken === 'own-loads' && view.own_load" class="set">
+      {{ SAY.battery.engineOff }}
+      <b v-for="s in stand" :key="s" class="chip">{{ s }}</b>
+      {{ SAY.battery.thatDraws }} {{ view.own_load.amps.toFixed(1) }} A.
+    </p>
+    <p v-if="taken === 'cranking'" class="set">
+      <b v-for="s in stand" :key="s" class="chip">{{ s }}</b>
+    </p>
+    <fieldset v-if="taken === 'rest'">
+      <legend>{{ SAY.battery.since }}</legend>
+      <div class="choices">
+        <v-btn
+          v-for="[name, value] in HOURS"
+          :key="name"
+          height="48"
+          :class="{ strong: hours === value }"
+          :aria-pressed="hours === value"
+          @click="hours = value"
+          >{{ name }}</v-btn
+        >
+      </div>
+    </fieldset>
+    <v-checkbox
+      v-if="taken === 'rest'"
+      v-model="surfaceOff"
+      :label="SAY.battery.lampsBefore"
+      hide-details
+    />
+    <div v-if="taken === 'acid'" class="cells">
+      <v-text-field
+        v-for="(_, i) in cells"
+        :key="i"
+        v-model="cells[i]"
+        :label="`${SAY.battery.cell} ${i + 1}${i === 0 ? ' (+)' : ''}`"
+        inputmode="decimal"
+        hide-details
+      />
+    </div>
+    <div class="fields">
+      <v-text-field
+        v-for="(f, i) in fields"
+        :key="f.id"
+        v-model="typed[f.id]"
+        :class="f.id"
+        :label="f.label"
+        inputmode="decimal"
+        autocomplete="off"
+        :autofocus="i === 0"
+        hide-details
+      />
+    </div>
+    <fieldset v-if="taken === 'label'">
+      <legend>{{ SAY.battery.kind }}</legend>
+      <div class="choices">
+        <v-btn
+          v-for="(name, code) in CHEMISTRY"
+          :key="code"
+          height="48"
+          :class="{ strong: chemistry === code }"
+          :aria-pressed="chemistry === code"
+          @click="chemistry = code"
+          >{{ name }}</v-btn
+        >
+      </div>
+    </fieldset>
+    <p v-if="missing" class="missing" role="alert">{{ missing }}</p>
+    <div class="row">
+      <v-btn type="submit" class="strong send" height="56" :disabled="busy">{{
+        SAY.common.record
+      }}</v-btn>
+      <v-btn
+        v-if="fields.some((f) => f.id === 'warm')"
+        height="48"
+        variant="text"
+        @click="emit('degrees', degrees === 'F' ? 'C' : 'F')"
+        >{{ degrees === 'F' ? SAY.battery.inCelsius : SAY.battery.inFahrenheit }}</v-btn
+      >
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.figures {
+  display: grid;
+  gap: 14px;
+}
+.set {
+  margin: 0;
+  font-size: 17px;
+  line-height: 2;
+}
+.chip {
+  margin-right: 6px;
+  padding: 4px 10px;
+  background: var(--well);
+  white-space: nowrap;
+}
+fieldset {
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+legend {
+  margin-bottom: 6px;
+  font-size: 16px;
+}
+.choices,
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.fields,
+.cells {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+  gap: 10px;
+}
+.send {
+  min-width: 160px;
+}
+.missing {
+  margin: 0;
+  color: var(--plum);
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,259 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { BatteryReading, BatteryTest } from '../../api/client'
+import { useShortcuts } from '../../input/useShortcuts'
+import UnsentNotice from '../../unsent/UnsentNotice.vue'
+import { BATTERY_CAUTIONS, BATTERY_READINGS } from '../../words/battery'
+import { clock } from '../../words/numbers'
+import { SAY } from '../../words/say'
+import BarTools from '../BarTools.vue'
+import ShortcutSheet from '../ShortcutSheet.vue'
+import TopBar from '../TopBar.vue'
+import BatteryForm from './BatteryForm.vue'
+import BatteryVerdict from './BatteryVerdict.vue'
+import type { Taken } from './taken'
+import { useBattery } from './useBattery'
+
+const props = defineProps<{ id: string }>()
+const battery = useBattery(props.id)
+const { job, view, trouble, refused, degrees, recorder, busy } = battery
+const keysShown = ref(false)
+/** What was chosen instead of what is asked for. */
+const chosen = ref<Taken>()
+
+const asked = computed(() => view.value?.standing.next[0]?.reading)
+const label = computed(() => view.value && !view.value.standing.label)
+const taken = computed<Taken>(() => {
+  if (chosen.value) return chosen.value
+  if (label.value && !view.value?.readings.length) return 'label'
+  return asked.value ?? (view.value?.standing.charge_first ? 'charged' : 'rest')
+})
+const READ: { [taken in Taken]: string } = {
+  label: SAY.battery.label,
+  rest: SAY.battery.atRest,
+  'own-loads': SAY.battery.ownLoads,
+  tester: SAY.battery.loadTester,
+  cranking: SAY.battery.cranking,
+  recovery: SAY.battery.aMinuteAfter,
+  acid: SAY.battery.acid,
+  charged: SAY.battery.charged,
+  drain: SAY.battery.drain,
+}
+const others = computed<Taken[]>(() => {
+  const v = view.value
+  const all = Object.keys(READ) as Taken[]
+  return all.filter((t) => {
+    if (t === 'own-loads') return !!v?.own_load
+    if (t === 'cranking') return !!v?.crank
+    return true
+  })
+})
+const isReading = (t: Taken): t is BatteryReading => t in BATTERY_READINGS
+const heading = computed(() => {
+  if (isReading(taken.value)) return BATTERY_READINGS[taken.value]
+  if (taken.value === 'label') return SAY.battery.readTheLabel
+  return taken.value === 'charged' ? SAY.battery.chargeIt : SAY.battery.readTheDrain
+})
+const caution = computed(() => {
+  if (isReading(taken.value)) return BATTERY_CAUTIONS[taken.value]
+  if (taken.value === 'charged') return SAY.battery.chargeCaution
+  return taken.value === 'drain' ? SAY.battery.drainCaution : ''
+})
+const record = (test: BatteryTest) => battery.record(test)
+
+function done() {
+  chosen.value = undefined
+}
+
+useShortcuts((key) => {
+  const place = Number(key) - 1
+  const other = others.value[place]
+  if (key === '?') keysShown.value = true
+  else if (key === 'u' && view.value?.readings.length) {
+    const last = view.value.readings.at(-1)
+    if (last && view.value.open) void battery.takeBack(last.entry)
+  } else if (other && view.value?.open) chosen.value = other
+  else return false
+  return true
+})
+</script>
+
+<template>
+  <TopBar>
+    <template v-if="job"
+      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
+      <span class="quiet">{{ job.tag }} · {{ SAY.job.battery.toLowerCase() }}</span></template
+    >
+    <template #right>
+      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
+        SAY.common.backToTheJob
+      }}</v-btn>
+      <BarTools @keys="keysShown = true" />
+    </template>
+  </TopBar>
+  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+  <main v-if="job && view">
+    <UnsentNotice :outbox="recorder" :points="job.test_points" />
+    <div class="two">
+      <div class="read-it">
+        <section v-if="view.open" class="card no-print" :aria-label="heading">
+          <h2>{{ heading }}</h2>
+          <p v-if="caution" class="caution">{{ caution }}</p>
+          <BatteryForm
+            :taken="taken"
+            :view="view"
+            :controls="job.controls"
+            :degrees="degrees"
+            :busy="busy"
+            :record="record"
+            :record-cranking="battery.recordCranking"
+            @degrees="battery.setDegrees"
+            @done="done"
+          />
+          <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+        </section>
+        <nav v-if="view.open" class="no-print others" :aria-label="SAY.battery.somethingElse">
+          <v-btn
+            v-for="(t, i) in others"
+            :key="t"
+            height="48"
+            :class="{ strong: t === taken }"
+            :aria-pressed="t === taken"
+            @click="chosen = t"
+            ><kbd>{{ i + 1 }}</kbd
+            >&nbsp;{{ READ[t] }}</v-btn
+          >
+        </nav>
+        <section :aria-label="SAY.battery.soFar">
+          <h2>{{ SAY.battery.soFar }}</h2>
+          <p v-if="!view.readings.length" class="quiet">{{ SAY.battery.nothingRead }}</p>
+          <ol class="log">
+            <li v-for="r in view.readings" :key="r.entry" :class="{ gone: !r.counts }">
+              <span
+                >{{ r.says }}
+                <span class="quiet line"
+                  >{{ r.by }}{{ r.at ? `, ${clock(r.at)}` : ''
+                  }}{{ r.counts ? '' : ` · ${SAY.battery.notThisOne}` }}</span
+                ></span
+              >
+              <v-btn
+                v-if="view.open"
+                class="no-print"
+                height="44"
+                variant="text"
+                :aria-label="`${SAY.battery.undo}: ${r.says}`"
+                @click="battery.takeBack(r.entry)"
+                >{{ SAY.battery.undo }}</v-btn
+              >
+            </li>
+          </ol>
+          <a
+            v-if="view.readings.length"
+            class="no-print file"
+            :href="`/api/v1/jobs/${id}/battery.csv`"
+            >{{ SAY.battery.asCsv }}</a
+          >
+        </section>
+      </div>
+      <BatteryVerdict :view="view" :degrees="degrees" />
+    </div>
+    <p class="quiet">{{ SAY.battery.adds }}</p>
+  </main>
+  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.battery.working }}</p>
+  <ShortcutSheet
+    v-if="keysShown"
+    :keys="[
+      ['1 - 9', 'what to enter'],
+      ['Enter', 'record it'],
+      ['u', 'undo the last one'],
+      ['?', 'this list'],
+    ]"
+    @close="keysShown = false"
+  />
+</template>
+
+<style scoped>
+h1 {
+  display: inline;
+  margin-right: 8px;
+  font-size: 17px;
+}
+main {
+  padding: 16px 20px 24px;
+  display: grid;
+  gap: 14px;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
+  gap: 32px;
+  align-items: start;
+}
+.read-it,
+.card {
+  display: grid;
+  gap: 14px;
+}
+.card {
+  padding: 16px 18px;
+  border-top: 6px solid var(--slate);
+  background: var(--panel);
+}
+h2 {
+  margin: 0;
+  font-size: 22px;
+}
+p {
+  margin: 0;
+}
+.caution {
+  padding-left: 12px;
+  border-left: 8px solid var(--ochre);
+  font-size: 17px;
+}
+.others {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.log {
+  margin: 8px 0 0;
+  padding: 0;
+  list-style: none;
+}
+.log li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+  min-height: 52px;
+  border-top: 1px solid var(--rule);
+  font-size: 17px;
+}
+.gone {
+  color: var(--quiet);
+}
+.line {
+  display: block;
+}
+.file {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  color: var(--slate);
+}
+.trouble {
+  padding: 10px 14px;
+  border-left: 8px solid var(--plum);
+  background: var(--panel);
+  font-weight: 600;
+}
+.loading {
+  padding: 24px;
+}
+@media (max-width: 900px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
