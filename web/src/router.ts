@@ -24,6 +24,12 @@ export const router = createRouter({
       meta: { title: 'Battery' },
     },
     {
+      path: '/jobs/:id/soak',
+      component: () => import('./screens/soak/SoakScreen.vue'),
+      props: true,
+      meta: { title: 'Run it and wait' },
+    },
+    {
       path: '/jobs/:id/release',
       component: () => import('./screens/release/ReleaseScreen.vue'),
       props: true,

@@ -1,3 +1,4 @@
+import { readingOf, type Typed } from '../src/screens/battery/readingOf'
 import { expect, describe, test } from 'vitest'
 import { between, celsius, starterDoes, time, typedNumber, warmth } from '../src/words/battery'
 
@@ -7,7 +8,8 @@ describe('figures of a battery as they are typed and said', () => {
     expect(typedNumber(' 9.6 V')).toBe(9.6)
     expect(typedNumber('68°')).toBe(68)
     expect(typedNumber('-5')).toBe(-5)
-    for (const odd of ['', '  ', 'V', 'about 12', '12.4.1']) expect(typedNumber(odd)).toBeUndefined()
+    for (const odd of ['', '  ', 'V', 'about 12', '12.4.1'])
+      expect(typedNumber(odd)).toBeUndefined()
   })
 
   test('warmth goes out in Celsius and comes back as it was typed', () => {
@@ -40,5 +42,45 @@ describe('figures of a battery as they are typed and said', () => {
     ]
     expect(starterDoes({ volts, does })).toBe('cranks 70%, chatters 28%')
     expect(starterDoes({ volts, does: [{ does: 'slow', chance: 1 }] })).toBe('cranks slowly')
+  })
+})
+
+describe('what goes out of what was typed', () => {
+  const typed = (text: Typed['text'], more: Partial<Typed> = {}): Typed => ({
+    text,
+    cells: [],
+    hours: 12,
+    surfaceOff: false,
+    chemistry: 'flooded',
+    degrees: 'F',
+    ownAmps: 8,
+    ...more,
+  })
+
+  test('a reading goes out whole, in volts and Celsius', () => {
+    expect(readingOf('rest', typed({ volts: '12,58', warm: '68' }))).toEqual({
+      test: { kind: 'rest', volts: 12.58, hours: 12, surface_off: false, celsius: 20 },
+    })
+    expect(readingOf('own-loads', typed({ volts: '11.9', seconds: '15' }))).toEqual({
+      test: { kind: 'loaded', volts: 11.9, amps: 8, estimated: true, seconds: 15 },
+    })
+  })
+
+  test('what is missing is named by its field, and nothing goes out', () => {
+    expect(readingOf('rest', typed({ volts: '' }))).toEqual({ missing: 'volts' })
+    expect(readingOf('tester', typed({ volts: '9.6', amps: 'x', seconds: '15' }))).toEqual({
+      missing: 'amps',
+    })
+    expect(readingOf('label', typed({}))).toEqual({ missing: 'cold' })
+    expect(readingOf('acid', typed({}, { cells: ['1.25', ''] }))).toEqual({ missing: 'cells' })
+  })
+
+  test('acid is taken as it stands on the float', () => {
+    const cells = ['1250', '1.255', '1,26', '1.25', '1.25', '1.25']
+    expect(readingOf('acid', typed({}, { cells }))).toEqual({
+      test: { kind: 'hydrometer', cells: [1.25, 1.255, 1.26, 1.25, 1.25, 1.25] },
+    })
+    const three = readingOf('acid', typed({}, { cells: cells.slice(0, 3) }))
+    expect(three).toEqual({ test: { kind: 'hydrometer', cells: [1.25, 1.255, 1.26, 0, 0, 0] } })
   })
 })

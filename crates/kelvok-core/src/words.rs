@@ -8,6 +8,7 @@ use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
 use crate::release::Saw;
+use crate::soak::Trigger;
 use serde::Serialize;
 use serde_json::{Map, Value, json};
 
@@ -29,6 +30,7 @@ pub fn words() -> Value {
         "noticeable": table(Noticeable::ALL, Noticeable::words),
         "part_kinds": table(PartKind::ALL, PartKind::words),
         "repairs": table(Repair::ALL, Repair::words),
+        "soak_triggers": table(Trigger::ALL, Trigger::words),
         "switch_functions": table(Function::ALL, Function::words),
         "symptoms": table(Symptom::ALL, Symptom::words),
     })

@@ -5,7 +5,9 @@ use super::rows::read;
 use super::search::{Listed, Wanted, page};
 use super::store::again;
 use super::{LogEntry, Store, StoreError, Verdict, derived};
-use crate::entities::{evidence, job, machine, machine_revision, release_entry, verdict};
+use crate::entities::{
+    evidence, job, machine, machine_revision, release_entry, soak_entry, verdict,
+};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::machine::SiteKind;
@@ -408,7 +410,9 @@ async fn has_entries(tx: &DatabaseTransaction, id: Uuid) -> Result<bool, StoreEr
     let kept = verdict::Entity::find().filter(verdict::Column::JobId.eq(id)).count(tx).await?;
     let tried =
         release_entry::Entity::find().filter(release_entry::Column::JobId.eq(id)).count(tx).await?;
-    Ok(recorded + kept + tried > 0)
+    let soaked =
+        soak_entry::Entity::find().filter(soak_entry::Column::JobId.eq(id)).count(tx).await?;
+    Ok(recorded + kept + tried + soaked > 0)
 }
 
 /// The row of a job that is opened now.

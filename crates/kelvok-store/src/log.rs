@@ -4,14 +4,15 @@
 use super::moment::{now, recordable};
 use super::rows::read;
 use super::store::again;
-use super::{Readable, Store, StoreError, bench, derived, formats, jobs, releases, traces};
-use crate::entities::{bench_entry, evidence, release_entry, trace_entry, verdict};
+use super::{Readable, Store, StoreError, bench, derived, formats, jobs, releases, soaks, traces};
+use crate::entities::{bench_entry, evidence, release_entry, soak_entry, trace_entry, verdict};
 use chrono::{DateTime, NaiveDateTime, Utc};
 use kelvok_core::bench::BenchEntry;
 use kelvok_core::circuit::FaultMode;
 use kelvok_core::diagnosis::Entry;
 use kelvok_core::machine::SiteKind;
 use kelvok_core::release::ReleaseEntry;
+use kelvok_core::soak::SoakEntry;
 use kelvok_core::trace::TraceEntry;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, IntoActiveModel, QueryFilter,
@@ -91,6 +92,12 @@ impl SentAgain for BenchEntry {
 }
 
 impl SentAgain for ReleaseEntry {
+    fn is(&self, kept: &Self) -> bool {
+        self == kept
+    }
+}
+
+impl SentAgain for SoakEntry {
     fn is(&self, kept: &Self) -> bool {
         self == kept
     }
@@ -256,6 +263,9 @@ log_of!(trace_entry of traces (trace_id, TraceId), TraceEntry, "entry of a trace
 
 log_of!(release_entry of jobs (job_id, JobId), ReleaseEntry, "entry of a release", release_entries,
     append_release_entry, void_release_entry, entered releases::entered, changed derived::job);
+
+log_of!(soak_entry of jobs (job_id, JobId), SoakEntry, "entry of a soak", soak_entries,
+    append_soak_entry, void_soak_entry, entered soaks::entered, changed derived::job);
 
 /// The entry that was kept under an id, if this is the same one.
 fn sent_again<B: SentAgain>(

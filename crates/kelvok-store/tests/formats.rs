@@ -11,6 +11,7 @@ use kelvok_core::diagnosis::{
 };
 use kelvok_core::machine::SiteKind;
 use kelvok_core::release::{Act, ReleaseEntry, Saw, TriedStep};
+use kelvok_core::soak::{SoakEntry, Told, Trigger};
 use kelvok_core::trace::TraceEntry;
 use kelvok_database::Durability;
 use kelvok_store::{Migrator, Store};
@@ -237,6 +238,56 @@ async fn rows_of_a_trace_say_what_they_said() {
             TraceEntry::Empty { at: text("seat-plug.D") },
         ]
     );
+}
+
+/// Entries of a soak, as the first Kelvok that had them wrote them.
+const SOAK_1: [&str; 7] = [
+    r#"{"kind":"began","told":{"times":4,"hours":5.0,"share":0.5},"needs":["warm","bumps"],"still":0.5}"#,
+    r#"{"kind":"trigger","trigger":"bumps","on":true}"#,
+    r#"{"kind":"failed","note":"Over the root."}"#,
+    r#"{"kind":"paused"}"#,
+    r#"{"kind":"resumed"}"#,
+    r#"{"kind":"taken-off","minutes":7.5}"#,
+    r#"{"kind":"ended"}"#,
+];
+
+#[tokio::test]
+async fn rows_of_a_soak_say_what_they_said() {
+    let bench = Workbench::new(Durability::Relaxed);
+    let (connection, store, [job, _]) = first(&bench.database.url()).await;
+    let hex = |id: Uuid| format!("x'{}'", id.simple());
+    for (i, body) in SOAK_1.iter().enumerate() {
+        let insert = format!(
+            "insert into soak_entry (id, job_id, sequence, body, recorded_by, recorded_at) \
+             values ({}, {}, {}, '{body}', 'Maren', '2026-01-02 03:0{i}:00')",
+            hex(Uuid::now_v7()),
+            hex(job),
+            i + 1
+        );
+        connection.execute_unprepared(&insert).await.expect(&insert);
+    }
+    let log = store.soak_entries(job).await.expect("its log");
+    assert_eq!((log.len(), log.unreadable.len()), (SOAK_1.len(), 0));
+    let bodies: Vec<_> = log.iter().map(|e| e.body.clone()).collect();
+    assert_eq!(
+        bodies,
+        [
+            SoakEntry::Began {
+                told: Told { times: 4, hours: 5.0, share: 0.5 },
+                needs: vec![Trigger::Warm, Trigger::Bumps],
+                still: 0.5,
+            },
+            SoakEntry::Trigger { trigger: Trigger::Bumps, on: true },
+            SoakEntry::Failed { note: "Over the root.".to_owned() },
+            SoakEntry::Paused,
+            SoakEntry::Resumed,
+            SoakEntry::TakenOff { minutes: 7.5 },
+            SoakEntry::Ended,
+        ]
+    );
+    let soak = store.soaks_of(&[job]).await.expect("soaks").remove(&job).expect("its own");
+    let apart: Vec<_> = soak.windows(2).map(|w| w[1].at - w[0].at).collect();
+    assert_eq!(apart, [60.0; 6]);
 }
 
 #[tokio::test]

@@ -109,6 +109,7 @@ fn rooms_of_the_core_run_one_way() {
             "complaint",
             "bench",
             "release",
+            "soak",
             "meter",
             "trial",
         ],

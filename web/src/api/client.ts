@@ -110,6 +110,10 @@ export type Intended = Schemas['Intended']
 export type ForewarnedView = Schemas['ForewarnedView']
 export type Instrument = Schemas['Instrument']
 export type Heard = Schemas['Heard']
+export type SoakView = Schemas['SoakView']
+export type SoakEntry = Schemas['SoakEntry']
+export type RecordSoak = Schemas['RecordSoak']
+export type Trigger = Schemas['Trigger']
 export type BatteryView = Schemas['BatteryView']
 export type BatteryTest = Schemas['BatteryTest']
 export type BatteryReading = Schemas['BatteryReading']
@@ -492,6 +496,16 @@ export const api = {
     answer(
       client.POST('/api/v1/jobs/{id}/evidence/{entry}/void', {
         params: { path: { id, entry }, query: wanted(of) },
+        body,
+      }),
+    ),
+  soak: (id: string) => answer(client.GET('/api/v1/jobs/{id}/soak', { params: { path: { id } } })),
+  recordSoak: (id: string, body: RecordSoak) =>
+    answer(client.POST('/api/v1/jobs/{id}/soak/entries', { params: { path: { id } }, body })),
+  voidSoak: (id: string, entry: string, body: Schemas['VoidRequest']) =>
+    answer(
+      client.POST('/api/v1/jobs/{id}/soak/entries/{entry}/void', {
+        params: { path: { id, entry } },
         body,
       }),
     ),

@@ -527,6 +527,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/soak": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a job's soak is, by the server's clock. */
+        get: operations["soak"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/soak/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Records that a soak began, that something is there which brings it on, that it happened, a pause, an end. Minutes
+         *     of quiet go into the job's evidence when it ends.
+         */
+        post: operations["record_soak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/soak/entries/{entry}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an entry back; it stays in the log, struck through. */
+        post: operations["void_soak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/state": {
         parameters: {
             query?: never;
@@ -2396,6 +2450,11 @@ export interface components {
             /** Format: double */
             supply_volts: number;
             suspects: components["schemas"]["SuspectView"][];
+            /**
+             * Format: double
+             * @description How likely it is the battery, where testing that by itself is worth its minutes.
+             */
+            test_battery?: number | null;
             /** @description By the strategy asked for, the best first. */
             tests: components["schemas"]["TestView"][];
             /** @description What is worth a look, no meter in the hand; what tells most a minute first. */
@@ -2913,6 +2972,24 @@ export interface components {
             control_name: string;
             position_name: string;
         };
+        /** @description How long it still has to keep quiet until this sure. */
+        Goal: {
+            /**
+             * Format: double
+             * @description Of those still to go; none where it is reached.
+             */
+            left: number;
+            /**
+             * Format: double
+             * @description Minutes of quiet in all, with what brings it on.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description So sure that it is gone.
+             */
+            sure: number;
+        };
         /**
          * @description How much is proved of an element.
          * @enum {string}
@@ -3059,6 +3136,8 @@ export interface components {
              */
             readings: number;
             serial: string;
+            /** @description A soak is under way, its clock running or not. */
+            soaking: boolean;
             status: components["schemas"]["Status"];
             /** @description Which of the owner's machines. */
             tag: string;
@@ -4097,6 +4176,16 @@ export interface components {
              */
             id: string;
         };
+        /** @description Something of a soak, to be recorded. */
+        RecordSoak: {
+            by: string;
+            entry: components["schemas"]["SoakEntry"];
+            /**
+             * Format: uuid
+             * @description Made by the client (UUIDv7), so that a retry records it once.
+             */
+            id: string;
+        };
         /** @description Something found, to be recorded. */
         RecordTrace: {
             by: string;
@@ -4489,6 +4578,130 @@ export interface components {
             stops: components["schemas"]["ReasonView"][];
             wires: components["schemas"]["WireView"][];
         };
+        /** @description Something of a soak. */
+        SoakEntry: {
+            /** @enum {string} */
+            kind: "began";
+            /** @description What brings it on; all of them together, or nothing known. */
+            needs?: components["schemas"]["Trigger"][];
+            /**
+             * Format: double
+             * @description The chance that it is still there, before the first minute.
+             */
+            still: number;
+            /** @description How often it happened. */
+            told: components["schemas"]["Told"];
+        } | {
+            /** @enum {string} */
+            kind: "trigger";
+            /** @description It is there. */
+            on: boolean;
+            /** @description Which. */
+            trigger: components["schemas"]["Trigger"];
+        } | {
+            /** @enum {string} */
+            kind: "failed";
+            /** @description What was done just then. */
+            note?: string;
+        } | {
+            /** @enum {string} */
+            kind: "paused";
+        } | {
+            /** @enum {string} */
+            kind: "resumed";
+        } | {
+            /** @enum {string} */
+            kind: "taken-off";
+            /**
+             * Format: double
+             * @description So many.
+             */
+            minutes: number;
+        } | {
+            /** @enum {string} */
+            kind: "ended";
+        };
+        /** @description What was recorded. */
+        SoakEntryView: {
+            /** Format: date-time */
+            at?: string | null;
+            by: string;
+            entry: components["schemas"]["SoakEntry"];
+            /** Format: uuid */
+            id: string;
+            taken_back: boolean;
+        };
+        /** @description How far a soak is. */
+        SoakStanding: {
+            /**
+             * Format: double
+             * @description Times an hour, if it is there.
+             */
+            an_hour: number;
+            /** @description A stretch was longer than anybody minds a machine, and was cut. */
+            cut: boolean;
+            /** @description It is over. */
+            ended: boolean;
+            /** @description How often it happened. */
+            failures: number;
+            /** @description Until how sure; none once it happened. */
+            goals: components["schemas"]["Goal"][];
+            /**
+             * Format: double
+             * @description Minutes with all that brings it on.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Minutes without.
+             */
+            minutes_without: number;
+            /** @description What brings it on, as told. */
+            needs: components["schemas"]["Trigger"][];
+            /** @description Of those, what is there now. */
+            on: components["schemas"]["Trigger"][];
+            /** @description The clock runs. */
+            running: boolean;
+            /** @description What it comes to, in a sentence or two: as it goes on the report. */
+            says: string;
+            /**
+             * Format: double
+             * @description The chance that it is still there.
+             */
+            still_there: number;
+            /**
+             * Format: double
+             * @description Minutes that were taken off again.
+             */
+            taken_off: number;
+            /** @description How often it happened, as told. */
+            told: components["schemas"]["Told"];
+            /**
+             * Format: double
+             * @description What all of them are worth, in minutes with what brings it on.
+             */
+            worth: number;
+            /**
+             * Format: double
+             * @description If it is there: the chance that it would have shown by now.
+             */
+            would_have_shown: number;
+        };
+        /** @description A job's soak. */
+        SoakView: {
+            /** @description Every entry, those taken back too. */
+            log: components["schemas"]["SoakEntryView"][];
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
+            standing?: components["schemas"]["SoakStanding"] | null;
+            /**
+             * Format: double
+             * @description Before one begins: the chance that it is still there, by the job's verdict.
+             */
+            still: number;
+            /** @description All that can bring it on. */
+            triggers: components["schemas"]["Trigger"][];
+        };
         /**
          * @description How an entry came to be known.
          * @enum {string}
@@ -4818,6 +5031,24 @@ export interface components {
             set_up: components["schemas"]["SetUpView"][];
             why: components["schemas"]["Why"];
         };
+        /** @description How often it happened, as it is told. */
+        Told: {
+            /**
+             * Format: double
+             * @description In so many hours of running.
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description The share of those hours in which what brings it on was there.
+             */
+            share?: number;
+            /**
+             * Format: int32
+             * @description So many times.
+             */
+            times: number;
+        };
         /** @description A symptom with when, and what goes into the log. */
         ToldView: components["schemas"]["TellingView"] & {
             symptom: components["schemas"]["Symptom"];
@@ -4987,6 +5218,11 @@ export interface components {
              */
             within?: number | null;
         };
+        /**
+         * @description What brings a fault on that comes and goes.
+         * @enum {string}
+         */
+        Trigger: "warm" | "bumps" | "load" | "blades" | "turning" | "seat" | "wet";
         /** @description What a sentence comes to. */
         UnderstoodView: {
             at_times: boolean;
@@ -8601,6 +8837,307 @@ export interface operations {
                 };
             };
             /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    soak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoakView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_soak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordSoak"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoakView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The job is closed, or the soak does not stand so */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A figure is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_soak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoakView"];
+                };
+            };
+            /** @description The body is no JSON, or did not arrive whole */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description `Origin` is missing or names another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than is taken */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is not of the type `application/json` */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -5,6 +5,7 @@ import {
   type Record,
   type RecordAtBench,
   type RecordRelease,
+  type RecordSoak,
   type RecordTrace,
 } from './client'
 import { UnsentStore, type Damaged, type Unsent } from './unsent'
@@ -180,6 +181,8 @@ export function useOutbox<E extends { id: string }, A>(
 
 /** What a screen shows of an outbox: what needs somebody's decision. */
 export type Pending = Pick<
-  ReturnType<typeof useOutbox<Record | RecordAtBench | RecordRelease | RecordTrace, unknown>>,
+  ReturnType<
+    typeof useOutbox<Record | RecordAtBench | RecordRelease | RecordSoak | RecordTrace, unknown>
+  >,
   'refused' | 'damaged' | 'fleeting' | 'again' | 'drop' | 'dropDamaged'
 >

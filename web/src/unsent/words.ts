@@ -1,7 +1,8 @@
-import type { Record, RecordAtBench, RecordRelease, RecordTrace } from '../api/client'
+import type { Record, RecordAtBench, RecordRelease, RecordSoak, RecordTrace } from '../api/client'
 import { closeUpWords } from '../words/closeUps'
 import { BATTERY_EVENTS } from '../words/noticed'
 import { SAWS } from '../words/release'
+import { soakEntry } from '../words/soak'
 import { capital } from '../words/units'
 
 /** What a terminal is called. */
@@ -9,12 +10,18 @@ export type Named = (terminal: string) => string
 
 /** What an entry says that is not sent yet, short: enough to know it by. */
 export function entryWords(
-  entry: Record | RecordAtBench | RecordRelease | RecordTrace,
+  entry: Record | RecordAtBench | RecordRelease | RecordSoak | RecordTrace,
   named: Named,
 ): string {
   if ('found' in entry) return found(entry.found)
-  if ('entry' in entry) return released(entry.entry)
+  if ('entry' in entry) return isSoak(entry.entry) ? soakEntry(entry.entry) : released(entry.entry)
   return 'observed' in entry ? observed(entry.observed, named) : seen(entry.seen)
+}
+
+const SOAK = ['began', 'trigger', 'failed', 'paused', 'resumed', 'taken-off', 'ended']
+
+function isSoak(e: RecordRelease['entry'] | RecordSoak['entry']): e is RecordSoak['entry'] {
+  return SOAK.includes(e.kind)
 }
 
 function found(f: RecordTrace['found']): string {

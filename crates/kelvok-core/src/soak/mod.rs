@@ -7,4 +7,4 @@ mod standing;
 
 pub use entry::{SoakEntry, SoakError, Told, Trigger};
 pub use rate::Rate;
-pub use standing::{Goal, SoakStanding, Timed};
+pub use standing::{Goal, SoakStanding, Timed, is_under_way};

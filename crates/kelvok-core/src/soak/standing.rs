@@ -165,6 +165,16 @@ impl SoakStanding {
     }
 }
 
+/// Whether a soak began and has not ended.
+pub fn is_under_way(entries: &[Timed]) -> bool {
+    let last = entries.iter().rev().find_map(|e| match e.entry {
+        SoakEntry::Began { .. } => Some(true),
+        SoakEntry::Ended => Some(false),
+        _ => None,
+    });
+    last == Some(true)
+}
+
 fn goal(rate: &Rate, still: f64, sure: f64, worth: f64) -> Goal {
     // So unlikely must the quiet be, were it there.
     let chance = (1.0 - sure) / sure * (1.0 - still) / still;

@@ -81,6 +81,13 @@ impl Problem {
         problem
     }
 
+    /// An error as a sentence of its own.
+    pub fn sentence(error: &impl std::error::Error) -> String {
+        let said = error.to_string();
+        let (first, rest) = said.split_at(said.chars().next().map_or(0, char::len_utf8));
+        format!("{}{rest}.", first.to_uppercase()).replace("?.", "?")
+    }
+
     /// Too many heavy questions at once: 503.
     pub fn busy() -> Self {
         Self::new(
@@ -212,9 +219,7 @@ impl From<BatteryTestError> for Problem {
             No::Gravity(_) => "cells",
             No::Milliamps => "milliamps",
         };
-        let said = error.to_string();
-        let (first, rest) = said.split_at(said.chars().next().map_or(0, char::len_utf8));
-        Self::field(field, format!("{}{rest}.", first.to_uppercase()).replace("?.", "?"))
+        Self::field(field, Self::sentence(&error))
     }
 }
 

@@ -20,6 +20,7 @@ use chrono::{DateTime, Utc};
 use kelvok_core::circuit::Circuit;
 use kelvok_core::diagnosis::{Entry, ObservationEntry, Repair, SetUp};
 use kelvok_core::machine::Control;
+use kelvok_core::soak::is_under_way;
 use kelvok_store::{JobChange, JobDigest, JobStatus, JobsOf, LogEntry, NewJob};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -75,6 +76,8 @@ pub struct JobSummary {
     pub verdict: Option<VerdictView>,
     /// How the machine went back, if somebody put a name under that.
     pub went_back: Option<WentBack>,
+    /// A soak is under way, its clock running or not.
+    pub soaking: bool,
     /// What the machine came with and its maker never built.
     pub found: Vec<FoundView>,
     /// The machine was described by its looks, nobody has traced it.
@@ -242,7 +245,12 @@ pub struct SetStatus {
     pub status: Status,
 }
 
-fn summary(circuit: &Circuit, digest: JobDigest, went_back: Option<WentBack>) -> JobSummary {
+fn summary(
+    circuit: &Circuit,
+    digest: JobDigest,
+    went_back: Option<WentBack>,
+    soaking: bool,
+) -> JobSummary {
     let JobDigest { job, readings, last_at, verdict } = digest;
     let identity = &circuit.document().identity;
     JobSummary {
@@ -263,6 +271,7 @@ fn summary(circuit: &Circuit, digest: JobDigest, went_back: Option<WentBack>) ->
         last_at,
         verdict: verdict.map(|v| VerdictView::of(circuit, v)),
         went_back,
+        soaking,
         found: FoundView::all(circuit),
         usual: circuit.document().identity.source.is_usual(),
     }
@@ -288,11 +297,13 @@ pub async fn list(
     };
     let ids: Vec<_> = listed.found.iter().map(|d| d.job.id).collect();
     let ends = app.store.release_ends(&ids).await?;
+    let soaks = app.store.soaks_of(&ids).await?;
     for digest in listed.found {
         let number = digest.job.number;
         let went_back = ends.get(&digest.job.id).copied().map(WentBack::from);
+        let soaking = soaks.get(&digest.job.id).is_some_and(|soak| is_under_way(soak));
         match app.circuits.circuit(&app, digest.job.revision_id).await {
-            Ok(circuit) => page.jobs.push(summary(&circuit, digest, went_back)),
+            Ok(circuit) => page.jobs.push(summary(&circuit, digest, went_back, soaking)),
             Err(problem) if problem.status == 503 => return Err(problem),
             Err(problem) => {
                 page.unreadable.push(UnreadableView { place: Some(number), why: problem.detail })
@@ -340,12 +351,14 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     let document = circuit.document();
     let released = ended_of(&releases, loaded.job.status);
     let went_back = released.as_ref().map(|r| WentBack::from(r.released));
+    let soaks = app.store.soaks_of(&[loaded.job.id]).await?;
+    let soaking = soaks.get(&loaded.job.id).is_some_and(|soak| is_under_way(soak));
     Ok(JobView {
         machine,
         revision: own.revision,
         newer,
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
-        summary: summary(circuit, digest, went_back),
+        summary: summary(circuit, digest, went_back, soaking),
         notes: document.identity.notes.clone(),
         recoil: document.drive.recoil,
         controls: document.controls.clone(),

@@ -8,6 +8,7 @@ pub mod job;
 pub mod loaded;
 mod mark;
 mod release;
+mod soak;
 pub mod state;
 mod stories;
 mod sweeps;
@@ -44,6 +45,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(battery::get))
         .routes(routes!(battery::csv))
         .merge(release::routes())
+        .merge(soak::routes())
         .routes(routes!(stories::json))
         .routes(routes!(stories::csv))
         .routes(routes!(stories::bring_in))

@@ -11,6 +11,7 @@ pub mod machine_revision;
 pub mod named_condition;
 pub mod person;
 pub mod release_entry;
+pub mod soak_entry;
 pub mod switch_profile;
 pub mod trace_entry;
 pub mod verdict;

@@ -10,6 +10,7 @@ mod m0006_formats;
 mod m0007_traces;
 mod m0008_revisions;
 mod m0009_releases;
+mod m0010_soaks;
 
 use super::StoreError;
 use super::store::options;
@@ -32,6 +33,7 @@ impl MigratorTrait for Migrator {
             Box::new(m0007_traces::Migration),
             Box::new(m0008_revisions::Migration),
             Box::new(m0009_releases::Migration),
+            Box::new(m0010_soaks::Migration),
         ]
     }
 }

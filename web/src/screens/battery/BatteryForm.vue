@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
 import type { BatteryTest, BatteryView, Chemistry, Control } from '../../api/client'
-import { CHEMISTRY, celsius, typedNumber, type Degrees } from '../../words/battery'
+import { CHEMISTRY, typedNumber, type Degrees } from '../../words/battery'
 import { SAY } from '../../words/say'
+import { readingOf } from './readingOf'
 import type { Taken } from './taken'
 
 /** The figures of one reading. */
@@ -34,18 +35,16 @@ const missing = ref('')
 interface Field {
   id: string
   label: string
-  /** It may stay empty. */
-  free?: boolean
 }
 const fields = computed<Field[]>(() => {
-  const warm = { id: 'warm', label: `${SAY.battery.temperature}, °${props.degrees}`, free: true }
+  const warm = { id: 'warm', label: `${SAY.battery.temperature}, °${props.degrees}` }
   const volts = { id: 'volts', label: SAY.battery.volts }
   const seconds = { id: 'seconds', label: SAY.battery.seconds }
   switch (props.taken) {
     case 'label':
       return [
-        { id: 'cold', label: SAY.battery.coldAmps, free: true },
-        { id: 'ah', label: SAY.battery.ampHours, free: true },
+        { id: 'cold', label: SAY.battery.coldAmps },
+        { id: 'ah', label: SAY.battery.ampHours },
       ]
     case 'rest':
       return [volts, warm]
@@ -97,77 +96,33 @@ watch(
   { immediate: true },
 )
 
-function test(): BatteryTest | undefined {
-  const number = (id: string) => typedNumber(typed[id] ?? '')
-  const need = (id: string) => {
-    const value = number(id)
-    if (value === undefined) {
-      const field = fields.value.find((f) => f.id === id)
-      missing.value = `${field?.label ?? id}: ${SAY.battery.aNumber}`
-      throw new Missing()
-    }
-    return value
-  }
-  const warm = number('warm')
-  const at = warm === undefined ? {} : { celsius: celsius(warm, props.degrees) }
-  try {
-    switch (props.taken) {
-      case 'label': {
-        const [cold_amps, amp_hours] = [number('cold'), number('ah')]
-        if (cold_amps === undefined && amp_hours === undefined) need('cold')
-        return { kind: 'label', cold_amps, amp_hours, chemistry: chemistry.value }
-      }
-      case 'rest': {
-        const volts = need('volts')
-        return { kind: 'rest', volts, hours: hours.value, surface_off: surfaceOff.value, ...at }
-      }
-      case 'own-loads': {
-        const [volts, seconds] = [need('volts'), need('seconds')]
-        const amps = props.view.own_load?.amps ?? 0
-        return { kind: 'loaded', volts, amps, estimated: true, seconds, ...at }
-      }
-      case 'tester': {
-        const [volts, amps, seconds] = [need('volts'), need('amps'), need('seconds')]
-        return { kind: 'loaded', volts, amps, estimated: false, seconds, ...at }
-      }
-      case 'recovery':
-        return { kind: 'recovered', volts: need('volts'), seconds: need('seconds') }
-      case 'charged':
-        return { kind: 'charged', amps: need('amps'), hours: need('hours') }
-      case 'drain':
-        return { kind: 'drain', milliamps: need('milliamps') }
-      case 'acid': {
-        const read = cells.value.map((c) => typedNumber(c))
-        if (read.some((c) => c === undefined)) {
-          missing.value = SAY.battery.everyCell
-          return undefined
-        }
-        // "1250" is how it stands on most floats.
-        const plain = read.map((c) => ((c ?? 0) > 100 ? (c ?? 0) / 1000 : (c ?? 0)))
-        return { kind: 'hydrometer', cells: [...plain, 0, 0, 0].slice(0, 6) }
-      }
-      case 'cranking':
-        return undefined
-    }
-  } catch (error) {
-    if (!(error instanceof Missing)) throw error
-  }
-  return undefined
-}
-
-class Missing extends Error {}
-
 async function send() {
   missing.value = ''
   if (props.busy) return
-  const own = props.taken === 'cranking' ? undefined : test()
-  if (props.taken === 'cranking') {
-    if (typedNumber(typed.volts ?? '') === undefined) {
-      missing.value = `${SAY.battery.volts}: ${SAY.battery.aNumber}`
-      return
-    }
-    if (await props.recordCranking(typed.volts ?? '')) emit('done')
-  } else if (own && (await props.record(own))) emit('done')
+  const { taken, degrees } = props
+  const volts = typed.volts ?? ''
+  if (taken === 'cranking') {
+    if (typedNumber(volts) === undefined) miss('volts')
+    else if (await props.recordCranking(volts)) emit('done')
+    return
+  }
+  const read = readingOf(taken, {
+    text: typed,
+    cells: cells.value,
+    hours: hours.value,
+    surfaceOff: surfaceOff.value,
+    chemistry: chemistry.value,
+    degrees,
+    ownAmps: props.view.own_load?.amps ?? 0,
+  })
+  if ('missing' in read) miss(read.missing)
+  else if (await props.record(read.test)) emit('done')
+}
+
+function miss(id: string) {
+  const field = fields.value.find((f) => f.id === id)
+  missing.value =
+    id === 'cells' ? SAY.battery.everyCell : `${field?.label ?? id}: ${SAY.battery.aNumber}`
 }
 </script>
 

@@ -9,6 +9,7 @@ import { SAY } from '../../words/say'
 defineProps<{ jobs: JobSummary[] }>()
 
 function stand(job: JobSummary): string {
+  if (job.soaking) return SAY.jobs.soaking
   const back = job.status === 'closed' && job.went_back
   const went = back === 'released' ? SAY.release.released : SAY.release.returned
   return back ? `${went}${job.verdict ? `. ${found(job)}` : ''}` : found(job)

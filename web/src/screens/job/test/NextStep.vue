@@ -199,6 +199,7 @@ defineExpose({
       <v-btn v-if="job.battery" size="small" :aria-expanded="battery" @click="battery = !battery">{{
         SAY.job.battery
       }}</v-btn>
+      <v-btn size="small" :to="`/jobs/${job.id}/soak`">{{ SAY.soak.title }}</v-btn>
       <v-btn size="small" :aria-expanded="arranges" @click="arranges = !arranges">{{
         SAY.job.unplugOrJumper
       }}</v-btn>
