@@ -90,6 +90,8 @@ pub struct NextReading {
 const SURE: f64 = 0.95;
 /// So little a reading is not worth its minute.
 const LITTLE_BITS: f64 = 0.08;
+/// Nor one that tells so little a minute.
+const LITTLE_A_MINUTE: f64 = 0.03;
 const SAMPLE: usize = 160;
 /// With less than this on there is nothing to see.
 pub(crate) const LEAST_AMPS: f64 = 3.0;
@@ -160,7 +162,7 @@ pub(crate) fn next(
                 .collect();
             NextReading { reading: *reading, minutes: reading.minutes(), bits: bits(&shows) }
         })
-        .filter(|n| n.bits > LITTLE_BITS)
+        .filter(|n| n.bits > LITTLE_BITS && n.bits > LITTLE_A_MINUTE * n.minutes)
         .collect();
     all.sort_by(|a, b| (b.bits / b.minutes).total_cmp(&(a.bits / a.minutes)));
     all

@@ -163,6 +163,7 @@ function miss(id: string) {
         v-model="cells[i]"
         :label="`${SAY.battery.cell} ${i + 1}${i === 0 ? ' (+)' : ''}`"
         inputmode="decimal"
+        :autofocus="i === 0"
         hide-details
       />
     </div>
@@ -175,7 +176,7 @@ function miss(id: string) {
         :label="f.label"
         inputmode="decimal"
         autocomplete="off"
-        :autofocus="i === 0"
+        :autofocus="i === 0 && taken !== 'acid'"
         hide-details
       />
     </div>

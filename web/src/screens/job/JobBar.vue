@@ -19,10 +19,9 @@ const emit = defineEmits<{ keys: []; bay: []; card: [] }>()
       <span class="quiet">{{ job.tag }}</span>
     </div>
     <template #right>
-      <v-btn v-if="job?.battery" class="no-print" variant="text" :to="`/jobs/${job.id}/battery`"
-        >{{ SAY.job.battery }}&nbsp;<b v-if="supply != null" class="battery mono">{{
-          volts(supply)
-        }}</b></v-btn
+      <RouterLink v-if="job?.battery" class="no-print to-battery" :to="`/jobs/${job.id}/battery`"
+        >{{ SAY.job.battery }}
+        <b v-if="supply != null" class="battery mono">{{ volts(supply) }}</b></RouterLink
       >
       <v-btn v-if="job" class="no-print" variant="text" :to="`/jobs/${job.id}/release`">{{
         SAY.release.title
@@ -59,5 +58,12 @@ h1 {
 }
 .battery {
   font-size: 20px;
+}
+.to-battery {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 44px;
+  color: inherit;
 }
 </style>

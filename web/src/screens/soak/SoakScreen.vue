@@ -71,7 +71,7 @@ useShortcuts((key) => {
           <ul v-if="standing.goals.length" class="goals">
             <li v-for="g in standing.goals" :key="g.sure">
               <span>{{ goalWords(g) }}</span>
-              <span class="bar" aria-hidden="true"
+              <span class="gauge" aria-hidden="true"
                 ><i
                   :style="{
                     width: `${g.minutes ? Math.min(100, (100 * standing.worth) / g.minutes) : 100}%`,
@@ -169,13 +169,13 @@ p {
   gap: 12px;
   font-size: 18px;
 }
-.bar {
+.gauge {
   display: block;
   height: 14px;
   margin-top: 4px;
   background: var(--well);
 }
-.bar i {
+.gauge i {
   display: block;
   height: 100%;
   background: var(--moss);

@@ -15,6 +15,7 @@ fn a_battery_is_tested_by_itself_and_the_job_knows() {
     with_page(|_workshop, page| async move {
         page.go(JOB).await?;
         page.click(say("job.battery")).await?;
+        page.click(say("battery.testIt")).await?;
         page.sees(say("battery.readTheLabel")).await?;
         page.sees("Nothing read yet").await?;
         page.accessible_in_both_themes().await?;
