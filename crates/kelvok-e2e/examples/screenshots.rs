@@ -73,6 +73,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     edited(page, folder).await?;
     traced(page, folder).await?;
     released(page, folder).await?;
+    battery(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
     }
@@ -112,6 +113,13 @@ async fn released(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.picture(&folder.join("release-day.png")).await
 }
 
+/// A battery read at rest, under a load and after it.
+async fn battery(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    page.go("/jobs/01930000-0000-7000-8000-000000001b58/battery").await?;
+    page.sees("12.10 V 60 s after").await?;
+    page.picture(&folder.join("battery-day.png")).await
+}
+
 /// The sweep of a kill wire half walked, and a meter reading.
 async fn sweep_and_meter(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(&format!("{JOB}/sweep")).await?;
@@ -148,8 +156,7 @@ async fn bench(page: &Page, folder: &Path) -> anyhow::Result<()> {
 }
 
 /// Path, what it says once it is drawn, name of the picture, theme.
-const MACHINES: [(&str, &str, &str, Theme); 4] = [
-    ("", "Dunmarrow Z-60M", "machines-day", Theme::Day),
+const MACHINES: [(&str, &str, &str, Theme); 3] = [
     ("/pellwick-gt-46?set=key:run&engine=running", "✓ proved", "machine-decides-day", Theme::Day),
     (
         "/tarnbeck-c-24d/harness?set=key:start&set=clutch:down",

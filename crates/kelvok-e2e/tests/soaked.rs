@@ -49,6 +49,7 @@ fn a_machine_is_run_and_watched_and_the_clock_outlives_the_page() {
         page.fits_thumb_and_eye().await?;
         page.click(say("soak.end")).await?;
         page.sees(say("soak.howOften")).await?;
+        page.go(&format!("{JOB}/sheet/customer")).await?;
         page.sees("Not reproduced in").await?;
         Ok(())
     });

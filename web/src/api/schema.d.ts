@@ -3185,6 +3185,8 @@ export interface components {
             revision: number;
             /** @description What can be set up before something is measured or tried. */
             set_ups: components["schemas"]["SetUpView"][];
+            /** @description What running and watching it came to so far, as it goes on a report; none where nobody did. */
+            soak?: string | null;
             /** @description What was taken off for a test and is not back on; the job cannot be closed before it is. */
             still_off: components["schemas"]["SetUpView"][];
             test_points: components["schemas"]["PointView"][];

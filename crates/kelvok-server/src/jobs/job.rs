@@ -8,6 +8,7 @@ use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
 use crate::jobs::mark::mark_of;
 use crate::jobs::release::{EndedView, ended_of};
+use crate::jobs::soak::soak_says;
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
 use crate::views::names::{CloseUpView, FoundView, NameView, PointView, SetUpView, UnitView};
@@ -131,6 +132,8 @@ pub struct JobView {
     pub summary: JobSummary,
     /// As `/jobs/{id}/mark` has it.
     pub mark: String,
+    /// What running and watching it came to so far, as it goes on a report; none where nobody did.
+    pub soak: Option<String>,
     /// The machine's name in addresses.
     pub machine: String,
     /// The revision of its machine's document that it is on, ...
@@ -352,13 +355,14 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     let released = ended_of(&releases, loaded.job.status);
     let went_back = released.as_ref().map(|r| WentBack::from(r.released));
     let soaks = app.store.soaks_of(&[loaded.job.id]).await?;
-    let soaking = soaks.get(&loaded.job.id).is_some_and(|soak| is_under_way(soak));
+    let soak = soaks.get(&loaded.job.id).map_or(&[][..], Vec::as_slice);
     Ok(JobView {
+        soak: soak_says(soak),
         machine,
         revision: own.revision,
         newer,
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
-        summary: summary(circuit, digest, went_back, soaking),
+        summary: summary(circuit, digest, went_back, is_under_way(soak)),
         notes: document.identity.notes.clone(),
         recoil: document.drive.recoil,
         controls: document.controls.clone(),

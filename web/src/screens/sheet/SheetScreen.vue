@@ -105,6 +105,10 @@ function print() {
       :entries="chapters.checks"
       none="Nothing was tried after the repair."
     />
+    <template v-if="job.soak">
+      <h3>{{ SAY.soak.title }}</h3>
+      <p>{{ job.soak }}</p>
+    </template>
     <template v-if="job.still_off.length">
       <h3>{{ SAY.common.toPutBack }}</h3>
       <p>{{ capital(list(job.still_off.map(offWords), 'and')) }}.</p>

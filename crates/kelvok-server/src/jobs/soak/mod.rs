@@ -4,6 +4,8 @@
 mod entries;
 mod view;
 
+pub(crate) use view::soak_says;
+
 use crate::app::App;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;

@@ -65,6 +65,11 @@ pub fn standing(entries: &[LogEntry<SoakEntry>]) -> Vec<Timed> {
     entries.iter().filter(|e| e.voided.is_none()).map(timed).collect()
 }
 
+/// What the last soak comes to by now, in a sentence.
+pub(crate) fn soak_says(entries: &[Timed]) -> Option<String> {
+    SoakStanding::of(entries, now()).map(|soak| soak.says)
+}
+
 /// The second by the server's clock.
 pub fn now() -> f64 {
     Utc::now().timestamp_micros() as f64 / 1e6
