@@ -117,6 +117,7 @@ async fn released(page: &Page, folder: &Path) -> anyhow::Result<()> {
 async fn battery(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go("/jobs/01930000-0000-7000-8000-000000001b58/battery").await?;
     page.sees("12.10 V 60 s after").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(900)).await;
     page.picture(&folder.join("battery-day.png")).await
 }
 

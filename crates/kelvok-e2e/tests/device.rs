@@ -4,6 +4,7 @@ use kelvok_e2e::{say, with_page};
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
 /// What was tried of a machine that went back.
+const BATTERY: &str = "/jobs/01930000-0000-7000-8000-000000001b58/battery";
 const RELEASED: &str = "/jobs/01930000-0000-7000-8000-000000001388/release";
 
 #[test]
@@ -59,6 +60,9 @@ fn every_screen_fits_thumb_and_eye_on_a_phone_and_a_desk() {
             ("/bench", "Switch types"),
             (&format!("{JOB}/sweep"), "Step 1 of"),
             (&format!("{JOB}/release"), "Step 1 of"),
+            (&format!("{JOB}/battery"), "Read the label"),
+            (BATTERY, "12.10 V 60 s after"),
+            (&format!("{JOB}/soak"), "How often does it happen?"),
             (RELEASED, "Released, "),
             (&format!("{JOB}/sheet/customer"), "What you told us"),
             (&format!("{JOB}/sheet/file"), "Everything recorded"),
@@ -73,7 +77,7 @@ fn every_screen_fits_thumb_and_eye_on_a_phone_and_a_desk() {
             }
             page.go("/").await?;
             page.click(say("jobs.newJob")).await?;
-            page.sees("North lawn, Larkmoor Cemetery").await?;
+            page.sees("Verge crew, Ashgrove Bowling Club").await?;
             page.fits_thumb_and_eye().await.map_err(|e| e.context("a new job"))?;
         }
         Ok(())

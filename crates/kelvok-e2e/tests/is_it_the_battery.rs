@@ -25,7 +25,7 @@ fn a_battery_is_tested_by_itself_and_the_job_knows() {
         types(&page, "cold", "300").await?;
         page.press("\u{e007}").await?;
         page.sees("Label: 300 cold-cranking amps").await?;
-        page.click(say("battery.atRest")).await?;
+        page.click("2 At rest").await?;
         types(&page, "volts", "12,58").await?;
         types(&page, "warm", "68").await?;
         page.click(say("battery.overnight")).await?;
@@ -33,7 +33,7 @@ fn a_battery_is_tested_by_itself_and_the_job_knows() {
         page.sees("12.58 V at rest, 12 h after").await?;
         page.sees("battery at 68 °F").await?;
         page.accessible_in_both_themes().await?;
-        page.click(say("battery.loadTester")).await?;
+        page.click("4 Load tester").await?;
         types(&page, "volts", "124").await?;
         page.click(say("common.record")).await?;
         page.sees("is not the reading of a 12 V battery").await?;

@@ -106,7 +106,7 @@ fn a_backup_is_made_while_it_runs_and_restored_elsewhere() {
     let running = Served::start("demo", &shop);
     let kept = kelvok(&["backup", &file], &shop);
     assert!(kept.status.success(), "{}", text(&kept.stderr));
-    assert!(text(&kept.stdout).contains("7 jobs"), "{}", text(&kept.stdout));
+    assert!(text(&kept.stdout).contains("8 jobs"), "{}", text(&kept.stdout));
     running.end();
     // Without the server, too: its database is started for that, and ended.
     let again = kelvok(&["backup", &file], &shop);

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { BatteryView } from '../api/client'
 import { volts } from '../words/numbers'
 import { SAY } from '../words/say'
+import { useWidth } from './useWidth'
 
 /** Volts at the posts before, under and after a load: where they lie if the battery is what it is taken
  * for, and what was read. */
@@ -12,7 +13,9 @@ const props = defineProps<{
   letsGo: number | undefined
 }>()
 
-const WIDTH = 640
+const box = ref<HTMLElement | null>(null)
+/** In pixels, so that its words are as large on a phone. */
+const width = useWidth(box, 640)
 const HEIGHT = 300
 const LEFT = 52
 const RIGHT = 16
@@ -21,7 +24,7 @@ const BOTTOM = 44
 
 /** The load is given half of the width, whatever its length. */
 const x = (seconds: number) => {
-  const room = WIDTH - LEFT - RIGHT
+  const room = width.value - LEFT - RIGHT
   const load = props.curve.seconds
   const last = props.curve.band.at(-1)?.seconds ?? load
   if (seconds <= 0) return LEFT + room * 0.16 * (1 + Math.max(seconds, -10) / 10)
@@ -60,47 +63,49 @@ const says = computed(() => {
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="says">
-    <g v-for="t in ticks" :key="t">
-      <line class="grid" :x1="LEFT" :x2="WIDTH - RIGHT" :y1="y(t)" :y2="y(t)" />
-      <text class="tick" :x="LEFT - 8" :y="y(t) + 5" text-anchor="end">{{ t.toFixed(1) }}</text>
-    </g>
-    <rect
-      class="load"
-      :x="x(0)"
-      :y="TOP"
-      :width="x(curve.seconds) - x(0)"
-      :height="HEIGHT - TOP - BOTTOM"
-    />
-    <path class="band" :d="area" />
-    <polyline class="middle" :points="line('middle').join(' ')" />
-    <template v-if="letsGo !== undefined && letsGo > range.low">
-      <line class="lets-go" :x1="LEFT" :x2="WIDTH - RIGHT" :y1="y(letsGo)" :y2="y(letsGo)" />
-      <text class="tick" :x="WIDTH - RIGHT" :y="y(letsGo) - 6" text-anchor="end">
-        {{ SAY.battery.starterLetsGo }}
+  <div ref="box">
+    <svg :viewBox="`0 0 ${width} ${HEIGHT}`" role="img" :aria-label="says">
+      <g v-for="t in ticks" :key="t">
+        <line class="grid" :x1="LEFT" :x2="width - RIGHT" :y1="y(t)" :y2="y(t)" />
+        <text class="tick" :x="LEFT - 8" :y="y(t) + 5" text-anchor="end">{{ t.toFixed(1) }}</text>
+      </g>
+      <rect
+        class="load"
+        :x="x(0)"
+        :y="TOP"
+        :width="x(curve.seconds) - x(0)"
+        :height="HEIGHT - TOP - BOTTOM"
+      />
+      <path class="band" :d="area" />
+      <polyline class="middle" :points="line('middle').join(' ')" />
+      <template v-if="letsGo !== undefined && letsGo > range.low">
+        <line class="lets-go" :x1="LEFT" :x2="width - RIGHT" :y1="y(letsGo)" :y2="y(letsGo)" />
+        <text class="tick" :x="width - RIGHT" :y="y(letsGo) - 6" text-anchor="end">
+          {{ SAY.battery.starterLetsGo }}
+        </text>
+      </template>
+      <g v-for="(r, i) in curve.read" :key="i">
+        <circle class="read" :cx="x(r.seconds)" :cy="y(r.volts)" r="8" />
+        <text class="value" :x="x(r.seconds)" :y="y(r.volts) - 16" text-anchor="middle">
+          {{ volts(r.volts) }}
+        </text>
+      </g>
+      <text class="tick" :x="(x(-10) + x(0)) / 2" :y="HEIGHT - 16" text-anchor="middle">
+        {{ SAY.battery.atRest }}
       </text>
-    </template>
-    <g v-for="(r, i) in curve.read" :key="i">
-      <circle class="read" :cx="x(r.seconds)" :cy="y(r.volts)" r="8" />
-      <text class="value" :x="x(r.seconds)" :y="y(r.volts) - 16" text-anchor="middle">
-        {{ volts(r.volts) }}
+      <text class="tick" :x="(x(0) + x(curve.seconds)) / 2" :y="HEIGHT - 16" text-anchor="middle">
+        {{ curve.amps.toFixed(curve.amps < 20 ? 1 : 0) }} A, {{ curve.seconds.toFixed(0) }} s
       </text>
-    </g>
-    <text class="tick" :x="(x(-10) + x(0)) / 2" :y="HEIGHT - 16" text-anchor="middle">
-      {{ SAY.battery.atRest }}
-    </text>
-    <text class="tick" :x="(x(0) + x(curve.seconds)) / 2" :y="HEIGHT - 16" text-anchor="middle">
-      {{ curve.amps.toFixed(curve.amps < 20 ? 1 : 0) }} A, {{ curve.seconds.toFixed(0) }} s
-    </text>
-    <text
-      class="tick"
-      :x="(x(curve.seconds) + WIDTH - RIGHT) / 2"
-      :y="HEIGHT - 16"
-      text-anchor="middle"
-    >
-      {{ SAY.battery.loadOff }}
-    </text>
-  </svg>
+      <text
+        class="tick"
+        :x="(x(curve.seconds) + width - RIGHT) / 2"
+        :y="HEIGHT - 16"
+        text-anchor="middle"
+      >
+        {{ SAY.battery.loadOff }}
+      </text>
+    </svg>
+  </div>
 </template>
 
 <style scoped>

@@ -288,7 +288,7 @@ mod tests {
         assert_eq!(rest(6.2, None).check(6.0), Ok(()));
         assert_eq!(rest(12.4, None).check(6.0), Err(No::Volts(12.4, 6.0)));
         assert_eq!(rest(124.0, None).check(12.0), Err(No::Volts(124.0, 12.0)));
-        assert_eq!(rest(f64::NAN, None).check(12.0).is_err(), true);
+        assert!(rest(f64::NAN, None).check(12.0).is_err());
         assert_eq!(rest(12.4, Some(-60.0)).check(12.0), Err(No::Celsius(-60.0)));
         assert_eq!(loaded(-150.0, 15.0).check(12.0), Err(No::Amps));
         assert_eq!(loaded(150.0, 90.0).check(12.0), Err(No::TooLong));
