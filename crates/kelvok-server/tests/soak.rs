@@ -98,3 +98,40 @@ async fn what_does_not_fit_is_refused_and_a_retry_counts_once() {
     assert_eq!(closed.status().as_u16(), 200);
     assert_eq!(enter(&server, json!({"kind": "failed"})).await.0, 409);
 }
+
+#[tokio::test]
+async fn quiet_hours_go_into_the_evidence_once_and_are_taken_back_with_the_end() {
+    let server = Server::start().await;
+    enter(&server, began(4, 5.0)).await;
+    enter(&server, json!({"kind": "trigger", "trigger": "bumps", "on": true})).await;
+    let earlier =
+        "use kelvok; update soak_entry set recorded_at = recorded_at - interval 96 minute";
+    server.database.sql(earlier).expect("96 minutes ago");
+    let soak = server.json(&server.job_path("/soak")).await["standing"].clone();
+    let says = soak["says"].as_str().expect("a sentence");
+    assert!(says.starts_with("Not reproduced in 96 min with what brings it on."), "{says}");
+    let job = server.json(&server.job_path("")).await;
+    assert_eq!(job["soak"], says, "as it goes on the sheet");
+    // The minutes were kept and the end was lost: sent again, they are not kept twice.
+    let end = json!({"id": Uuid::now_v7(), "by": "Maren", "entry": {"kind": "ended"}});
+    assert_eq!(server.post(&server.job_path("/soak/entries"), &end).await.0.as_u16(), 200);
+    server
+        .database
+        .sql("use kelvok; delete from soak_entry where body like '%ended%'")
+        .expect("lost");
+    server.database.sql(earlier).expect("later");
+    let (status, view) = server.post(&server.job_path("/soak/entries"), &end).await;
+    assert_eq!((status.as_u16(), &view["standing"]["ended"]), (200, &json!(true)), "{view:#}");
+    let ran = |job: &Value| {
+        let all = job["evidence"].as_array().expect("a log").clone();
+        let own = all.iter().filter(|e| e["entry"]["observation"]["kind"] == "ran");
+        own.map(|e| (e["entry"]["observation"]["minutes"].clone(), e["voided"].is_null()))
+            .collect::<Vec<_>>()
+    };
+    let job = server.json(&server.job_path("")).await;
+    assert_eq!(ran(&job), [(json!(96.0), true)]);
+    let path =
+        server.job_path(&format!("/soak/entries/{}/void", end["id"].as_str().expect("an id")));
+    server.post(&path, &json!({"by": "Maren", "reason": "Undone"})).await;
+    assert_eq!(ran(&server.json(&server.job_path("")).await), [(json!(96.0), false)]);
+}

@@ -6,6 +6,7 @@
 use super::physics::{Battery, BatteryState, EVENS, Expected, NORMALS, Plate, Seen, Stand};
 use super::published::GRAVITY_APART;
 use super::test::BatteryTest;
+use crate::errand::step as worked;
 use crate::random::Random;
 
 /// So many of each kind.
@@ -16,6 +17,8 @@ const MOVES: usize = 8;
 const CHANGED: f64 = 0.25;
 /// A step goes as far as leaves this share of a population of use.
 const OF_USE: f64 = 0.5;
+/// No step is shorter, so that none goes on for ever.
+const SHORTEST: f64 = 0.002;
 /// The chance that a reading is not what it says, and the volts over which it may then lie.
 const SLIP: f64 = 0.02;
 const SLIP_VOLTS: f64 = 15.0;
@@ -174,6 +177,7 @@ impl Population {
         let mut fits: Vec<f64> = batteries.iter().map(|b| ln_fit(plate, b, seen)).collect();
         let mut warmth = 0.0;
         while warmth < 1.0 {
+            worked();
             let step = stride(&fits, 1.0 - warmth);
             warmth += step;
             let most = fits.iter().map(|f| step * f).fold(f64::MIN, f64::max);
@@ -218,7 +222,7 @@ fn stride(fits: &[f64], most: f64) -> f64 {
         let middle = (low + high) / 2.0;
         if of_use(middle) { low = middle } else { high = middle }
     }
-    low.max(1e-6)
+    low.max(SHORTEST)
 }
 
 /// Systematic resampling.

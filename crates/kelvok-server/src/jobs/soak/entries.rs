@@ -65,6 +65,8 @@ pub async fn record(
         if entry == SoakEntry::Ended
             && let Some(soak) = SoakStanding::of(&standing, now())
             && soak.failures == 0
+            // Where the end itself was lost on the way, its minutes are there already.
+            && !app.store.evidence(id).await?.iter().any(|e| e.id == next(record.id))
         {
             let circuit = app.circuits.circuit(&app, job.revision_id).await?;
             if let Some(ran) = ran(&circuit, soak.worth) {
