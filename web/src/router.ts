@@ -24,6 +24,12 @@ export const router = createRouter({
       meta: { title: 'Battery' },
     },
     {
+      path: '/jobs/:id/drops/:circuit?',
+      component: () => import('./screens/drops/DropsScreen.vue'),
+      props: true,
+      meta: { title: 'Where the volts go' },
+    },
+    {
       path: '/jobs/:id/soak',
       component: () => import('./screens/soak/SoakScreen.vue'),
       props: true,

@@ -20,6 +20,7 @@ pub mod circuit;
 pub mod complaint;
 pub mod describe;
 pub mod diagnosis;
+pub mod drops;
 pub mod edit;
 pub mod errand;
 pub mod interlock;

@@ -5,6 +5,7 @@ use crate::bench::Function;
 use crate::circuit::FaultMode;
 use crate::complaint::Symptom;
 use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
+use crate::drops::{AmpsBy, DropWord, SpanWord, StarterWord};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
 use crate::release::Saw;
@@ -22,6 +23,10 @@ pub fn words() -> Value {
         "battery_readings": table(BatteryReading::ALL, BatteryReading::words),
         "battery_states": table(BatteryState::ALL, BatteryState::words),
         "battery_words": table(BatteryWord::ALL, BatteryWord::words),
+        "amps_by": table(AmpsBy::ALL, AmpsBy::words),
+        "drop_words": table(DropWord::ALL, DropWord::words),
+        "starter_words": table(StarterWord::ALL, StarterWord::words),
+        "span_words": table(SpanWord::ALL, SpanWord::words),
         "cautions": table(Caution::ALL, Caution::words),
         "saws": table(Saw::ALL, Saw::words),
         "dangers": table(Danger::ALL, Danger::words),

@@ -4,7 +4,7 @@ mod library;
 mod safety;
 
 use kelvok_core::circuit::{
-    Circuit, Condition, Engine, Instrument, Relays, Setting, Solver, clamp, every_condition,
+    Circuit, Condition, Engine, Instrument, Relays, Setting, Solver, every_condition,
     operating_point, parse_change,
 };
 use kelvok_core::diagnosis::{
@@ -147,7 +147,7 @@ fn a_clamp_shows_the_current_of_what_it_goes_round() {
     let setting = Setting::new(&circuit, &condition).with(&circuit, &[weak]);
     solver.solve(&[&setting], &[Relays::default()]);
     let starter = circuit.element_named("starter").unwrap();
-    assert!((clamp(&solver, 0, starter) - 17.87).abs() < 0.02);
+    assert!((solver.amps(0, starter) - 17.87).abs() < 0.02);
 }
 
 /// What a machine that stands tells as well and as soon is asked of that, not of a running one.

@@ -81,7 +81,7 @@ const TOO_SMALL: &str = r#"
     const past = [...document.querySelectorAll('body *')]
         .findLast((e) => e.getBoundingClientRect().right >= wide);
     return [...small, ...cut, ...new Set(words),
-        ...(wide > innerWidth ? [`${wide} wide by ${past?.outerHTML.slice(0, 80)}`] : [])];
+        ...(wide > innerWidth ? [`${wide} wide by ${past?.closest('button, a')?.innerText ?? ''} ${past?.outerHTML.slice(0, 80)}`] : [])];
 "#;
 
 /// What has the focus says; the page itself says nothing.
@@ -143,6 +143,12 @@ impl Page {
             json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
         let set = "Emulation.setDeviceMetricsOverride";
         self.driver.cdp().send_raw(set, metrics).await?;
+        // Until a frame was drawn in it, styles that hang on the width may still be those of the old one.
+        let drawn = "const done = arguments[arguments.length - 1];
+            const wait = () => requestAnimationFrame(() => requestAnimationFrame(() =>
+                innerWidth === arguments[0] ? done() : wait()));
+            wait()";
+        self.driver.execute_async(drawn, vec![json!(width)]).await?;
         Ok(())
     }
 
@@ -343,6 +349,12 @@ impl Page {
     /// Presses keys, wherever the focus is.
     pub async fn press(&self, keys: impl Into<TypingData>) -> anyhow::Result<()> {
         Ok(self.driver.action_chain().send_keys(keys).perform().await?)
+    }
+
+    /// Types into the field of this class.
+    pub async fn types(&self, field: &str, text: &str) -> anyhow::Result<()> {
+        self.script(&format!("document.querySelector('.{field} input').focus()")).await?;
+        self.press(text).await
     }
 
     /// Everything the page says, white space folded.

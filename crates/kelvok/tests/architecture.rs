@@ -101,6 +101,7 @@ fn rooms_of_the_core_run_one_way() {
             "circuit",
             "interlock",
             "battery",
+            "drops",
             "revision",
             "edit",
             "describe",

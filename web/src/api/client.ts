@@ -114,6 +114,7 @@ export type SoakView = Schemas['SoakView']
 export type SoakEntry = Schemas['SoakEntry']
 export type RecordSoak = Schemas['RecordSoak']
 export type Trigger = Schemas['Trigger']
+export type DropsView = Schemas['DropsView']
 export type BatteryView = Schemas['BatteryView']
 export type BatteryTest = Schemas['BatteryTest']
 export type BatteryReading = Schemas['BatteryReading']
@@ -509,6 +510,8 @@ export const api = {
         body,
       }),
     ),
+  drops: (id: string, circuit: string | undefined) =>
+    answer(client.GET('/api/v1/jobs/{id}/drops', { params: { path: { id }, query: { circuit } } })),
   battery: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/battery', { params: { path: { id } } })),
   release: (id: string) =>

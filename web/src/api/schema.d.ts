@@ -351,6 +351,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/drops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one of a job's circuits loses on the way, and what to read next. */
+        get: operations["drops"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/drops.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as comma-separated values. */
+        get: operations["export_drops_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/evidence": {
         parameters: {
             query?: never;
@@ -1430,6 +1464,21 @@ export interface components {
             one: string;
             other: string;
         };
+        /**
+         * @description How the current is known.
+         * @enum {string}
+         */
+        AmpsBy: "clamp" | "load" | "known-ohms" | "figures";
+        /** @description Amperes drawn; nine times in ten between the two. */
+        AmpsDrawn: {
+            by: components["schemas"]["AmpsBy"];
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            low: number;
+        };
         /** @description What one answer, or a range of them, is. */
         AnswerRange: {
             /** Format: double */
@@ -1460,6 +1509,13 @@ export interface components {
             high: number;
             /** @enum {string} */
             kind: "drop";
+            /** Format: double */
+            low: number;
+        } | {
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "amps";
             /** Format: double */
             low: number;
         } | {
@@ -2169,6 +2225,12 @@ export interface components {
             /** @enum {string} */
             shape: "ladder";
         });
+        /** @description A wire that a clamp can be put around, the current running from red to black. */
+        ClampView: {
+            black: string;
+            name: string;
+            red: string;
+        };
         /** @description One control and the positions that fit, by name. */
         Clause: {
             control: string;
@@ -2457,6 +2519,7 @@ export interface components {
             test_battery?: number | null;
             /** @description By the strategy asked for, the best first. */
             tests: components["schemas"]["TestView"][];
+            walk_drops?: components["schemas"]["WalkDropsView"] | null;
             /** @description What is worth a look, no meter in the hand; what tells most a minute first. */
             walk_round: components["schemas"]["TestView"][];
             wiring?: components["schemas"]["WiringView"] | null;
@@ -2506,6 +2569,76 @@ export interface components {
          * @enum {string}
          */
         DrawnThing: "wire" | "splice" | "part" | "control" | "circuit" | "duty" | "use" | "as-found" | "alternative" | "test-point" | "place" | "machine";
+        /** @description One reading of the walk. */
+        DropReadingView: {
+            /** Format: date-time */
+            at?: string | null;
+            by: string;
+            /** @description Nothing on the way was repaired since. */
+            counts: boolean;
+            /**
+             * Format: uuid
+             * @description The entry of the job's evidence.
+             */
+            entry: string;
+            /** @description In words. */
+            says: string;
+        };
+        /** @description What was lost along a loaded circuit. */
+        DropWalk: {
+            amps: components["schemas"]["AmpsDrawn"];
+            /** @description Stretch by stretch what good parts lose at this current, and the most that they may. */
+            expected: number[];
+            ground?: components["schemas"]["SideTotal"] | null;
+            limits: number[];
+            next?: components["schemas"]["NextDrop"] | null;
+            /** @description What is known, in order along the walk. */
+            spans: components["schemas"]["Span"][];
+            starter?: components["schemas"]["StarterPlane"] | null;
+            supply?: components["schemas"]["SideTotal"] | null;
+            word: components["schemas"]["DropWord"];
+            /** @description Spans that lose too much, by index: what costs most first. */
+            worst: number[];
+        };
+        /**
+         * @description What the walk comes to.
+         * @enum {string}
+         */
+        DropWord: "nothing-read" | "fine-so-far" | "fine" | "between" | "found" | "unclear" | "not-drawing";
+        /** @description A walk along one loaded circuit. */
+        DropsView: {
+            /** @description What was known before something on the way was repaired. */
+            before: components["schemas"]["Span"][];
+            cautions: components["schemas"]["Caution"][];
+            circuit: string;
+            /** @description Every circuit that can be walked. */
+            circuits: components["schemas"]["NameView"][];
+            /** @description Where a clamp goes around all that the load draws. */
+            clamps: components["schemas"]["ClampView"][];
+            /** @description How the machine stands while it is read. */
+            condition: {
+                [key: string]: string;
+            };
+            /** @description The load is the starter. */
+            cranks: boolean;
+            engine: components["schemas"]["Engine"];
+            name: string;
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
+            /** @description Its points, in order from the + post to the - post. */
+            points: components["schemas"]["PointView"][];
+            /** @description What was read, in order. */
+            readings: components["schemas"]["DropReadingView"][];
+            /**
+             * Format: double
+             * @description What a good machine draws, in amperes.
+             */
+            sound_amps: number;
+            /** @description What lies between each point and the next. */
+            stretches: components["schemas"]["StretchView"][];
+            trade_source: string;
+            walk: components["schemas"]["DropWalk"];
+        };
         /** @description A duty that is new, gone, or does not come out as it did. */
         DutyChange: {
             after?: components["schemas"]["DutyState"] | null;
@@ -3081,10 +3214,10 @@ export interface components {
          */
         Ignition: "magneto" | "battery-coil";
         /**
-         * @description What is put to the circuit, with red and black probes; the clamp goes round an element.
+         * @description What is put to the circuit, with red and black probes.
          * @enum {string}
          */
-        Instrument: "voltmeter" | "ohmmeter" | "buzzer" | "test-lamp" | "led-lamp" | "ac-voltmeter" | "diode-range";
+        Instrument: "voltmeter" | "ohmmeter" | "buzzer" | "test-lamp" | "led-lamp" | "ac-voltmeter" | "diode-range" | "clamp";
         InstrumentNote: {
             /** @description What it does not see, for whoever is about to trust it. */
             cannot_see: string;
@@ -3579,6 +3712,19 @@ export interface components {
             revision: number;
             /** Format: uuid */
             revision_id: string;
+        };
+        /** @description The two points to read across next. */
+        NextDrop: {
+            /**
+             * Format: double
+             * @description What it tells of which stretch loses too much, in bits.
+             */
+            bits: number;
+            /** @description By their places among the walk's points; red on the first. */
+            from: number;
+            /** Format: double */
+            minutes: number;
+            to: number;
         };
         /** @enum {string} */
         NextKind: "leads" | "probe" | "identify" | "hold" | "let-go" | "finished";
@@ -4107,6 +4253,14 @@ export interface components {
              * @description Volts in the diode range; `None` is over range.
              */
             value: number | null;
+        } | {
+            /** @enum {string} */
+            kind: "amps";
+            /**
+             * Format: double
+             * @description Amperes from red to black.
+             */
+            value: number;
         };
         /** @description A fault that no step shows. */
         ReadingNeededView: {
@@ -4548,6 +4702,18 @@ export interface components {
             /** @description What the operator does just then. */
             when: string;
         };
+        /** @description A whole side of the circuit, once it is known. */
+        SideTotal: {
+            /** Format: double */
+            limit: number;
+            /** Format: double */
+            trade: number;
+            /**
+             * Format: double
+             * @description None until it is known.
+             */
+            volts?: number | null;
+        };
         /**
          * @description What the instrument says at a stand.
          * @enum {string}
@@ -4710,6 +4876,43 @@ export interface components {
          */
         Source: "tested" | "told";
         /**
+         * @description What was lost over some stretches together: between two points, or what is left of it where a part of
+         *     that is known by itself.
+         */
+        Span: {
+            /**
+             * Format: double
+             * @description What good parts lose at this current, and the most that they may.
+             */
+            expected: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            limit: number;
+            /**
+             * Format: double
+             * @description Nine times in ten it is between these.
+             */
+            low: number;
+            /** @description By their places; what lies between the walk's point of that place and the next. */
+            stretches: number[];
+            /**
+             * Format: double
+             * @description What the trade allows.
+             */
+            trade: number;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            watts: number;
+            word: components["schemas"]["SpanWord"];
+        };
+        /**
+         * @description What a span comes to.
+         * @enum {string}
+         */
+        SpanWord: "fine" | "too-much" | "unclear" | "load";
+        /**
          * @description Whether a module or an ignition coil gives a spark.
          * @enum {string}
          */
@@ -4744,6 +4947,46 @@ export interface components {
          * @enum {string}
          */
         Stands: "supply" | "ground" | "between" | "dead";
+        /** @description A starter in the plane of volts and amps. */
+        StarterPlane: {
+            /** Format: double */
+            amps: number;
+            /**
+             * Format: double
+             * @description Between these ohms it is sound.
+             */
+            least_ohms: number;
+            /**
+             * Format: double
+             * @description Under so many volts it is starved.
+             */
+            least_volts: number;
+            /** Format: double */
+            most_ohms: number;
+            /**
+             * Format: double
+             * @description At the battery's posts, if they were read.
+             */
+            posts?: number | null;
+            /** Format: double */
+            sound_amps: number;
+            /**
+             * Format: double
+             * @description What a good one gets, in V, and draws, in A.
+             */
+            sound_volts: number;
+            /**
+             * Format: double
+             * @description Across the starter, in V, and what it draws, in A.
+             */
+            volts: number;
+            word: components["schemas"]["StarterWord"];
+        };
+        /**
+         * @description What a starter's volts and amps come to.
+         * @enum {string}
+         */
+        StarterWord: "sound" | "draws-too-much" | "draws-too-little" | "weak-battery" | "lost-on-the-way" | "starved";
         /** @description The chance that it is this. */
         StateChance: {
             /** Format: double */
@@ -4842,6 +5085,12 @@ export interface components {
             strategy: components["schemas"]["Strategy"];
             /** Format: double */
             tests: number;
+        };
+        /** @description What lies between two points. */
+        StretchView: {
+            parts: components["schemas"]["UnitView"][];
+            /** @description It is meant to take volts: the load, or a ballast in line with it. */
+            uses: boolean;
         };
         StrokePoint: {
             made: boolean;
@@ -5339,6 +5588,12 @@ export interface components {
             at?: string | null;
             by: string;
             reason: string;
+        };
+        /** @description A circuit along which a bad joint is likely. */
+        WalkDropsView: {
+            circuit: string;
+            /** Format: double */
+            share: number;
         };
         WalkView: {
             black: components["schemas"]["PointView"];
@@ -7730,6 +7985,170 @@ export interface operations {
                 };
             };
             /** @description The drawing has no such pins or switch */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drops: {
+        parameters: {
+            query?: {
+                /** @description Which of the machine's circuits; the one in question if not given. */
+                circuit?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DropsView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            /** @description No such job, or no such circuit that carries a current */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_drops_csv: {
+        parameters: {
+            query?: {
+                /** @description Which of the machine's circuits; the one in question if not given. */
+                circuit?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
             422: {
                 headers: {
                     [name: string]: unknown;

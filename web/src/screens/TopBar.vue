@@ -101,12 +101,12 @@ nav a.router-link-exact-active {
 }
 .middle {
   flex: 1;
-  min-width: 200px;
+  min-width: 150px;
 }
 .right {
   display: flex;
   align-items: center;
-  gap: 12px;
+  gap: 4px;
 }
 @media (max-width: 900px) {
   .middle {

@@ -4,6 +4,11 @@ export function volts(value: number): string {
   return text === '-0.00' ? '0.00' : text
 }
 
+/** Amps to 0.1 below 20, then whole. */
+export function amps(value: number): string {
+  return value.toFixed(Math.abs(value) < 20 ? 1 : 0)
+}
+
 /** Ohms to 0.01 below 10, 0.1 below 100, then whole, k and M. */
 export function ohms(value: number): string {
   if (value < 10) return value.toFixed(2)

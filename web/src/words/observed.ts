@@ -1,5 +1,5 @@
 import type { EvidenceView, JobView } from '../api/client'
-import { ohms, volts } from './numbers'
+import { amps, ohms, volts } from './numbers'
 import { namedCloseUp } from './closeUps'
 import { noticed } from './noticed'
 import { backAgainWords, standsWords } from './setUps'
@@ -23,6 +23,8 @@ function shown(reading: Reading): string {
       return reading.value ? 'LED lit' : 'LED dark'
     case 'ac-volts':
       return `${reading.value.toFixed(1)} V AC`
+    case 'amps':
+      return `${amps(reading.value)} A`
     case 'drop':
       return reading.value == null ? 'OL' : `${volts(reading.value)} V across the diode`
   }

@@ -32,6 +32,7 @@ export const DIAL: { [instrument in Instrument]: string } = {
   'led-lamp': 'LED test lamp: lights through a bad joint too.',
   'ac-voltmeter': 'Dial: AC volts.',
   'diode-range': 'Dial: diode range.',
+  clamp: 'DC clamp, zeroed, around that wire alone.',
 }
 
 /** What else in the box reads the same, for whoever has that in the hand. */
@@ -51,6 +52,7 @@ export const INSTRUMENT: { [instrument in Instrument]: string } = {
   'led-lamp': 'Test lamp, LED',
   'ac-voltmeter': 'AC volts',
   'diode-range': 'Diode range',
+  clamp: 'Clamp, DC amps',
 }
 
 export const UNIT: { [instrument in Instrument]: string } = {
@@ -61,6 +63,7 @@ export const UNIT: { [instrument in Instrument]: string } = {
   'led-lamp': 'lamp',
   'ac-voltmeter': 'volts AC',
   'diode-range': 'volts or OL',
+  clamp: 'amps',
 }
 
 /** The condition in words, controls that stand at rest left out where that is clear. */
@@ -188,6 +191,8 @@ export function rangeWords(range: AnswerView['range']): string {
       return capital(range.burns)
     case 'ac-volts':
       return `About ${Math.round((range.low + range.high) / 2)} V AC`
+    case 'amps':
+      return `About ${Math.round((range.low + range.high) / 2)} A`
     case 'drop':
       return `About ${volts((range.low + range.high) / 2)} V`
     default:

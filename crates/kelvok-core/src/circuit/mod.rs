@@ -20,6 +20,6 @@ pub use model::{
 pub use observe::{
     ClutchState, CoilState, Crank, DiodeRange, Instrument, LampState, Leads, MinMax, Moment,
     Needle, Netlist, OperatingPoint, Outcome, Reading, Refusal, Senses, Sequence, Spark, Step,
-    clamp, operating_point, read, sequence,
+    clamped, operating_point, read, sequence, wires_between,
 };
 pub use solve::{Compensated, Compensation, OfLane, Relays, Setting, Settled, Solved, Solver};

@@ -1,11 +1,11 @@
 //! A machine to be diagnosed: whatever is asked of it is asked here.
 
 use super::belief::{Belief, FaultSize, drawing_error, outcome, size_of};
-use super::candidates::{Catalogs, Caution, Complaint, complained_of, still_works};
-use super::evidence::{Evidence, Observation, Sense, Sensed, SetUp, TestAction, Unit};
+use super::candidates::{Catalogs, Caution, Complaint, Hazards, complained_of, still_works};
+use super::evidence::{Evidence, Heard, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
-    Aftermath, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit, on_live,
-    proofs, seen_of_the_battery,
+    Aftermath, DropsRead, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit,
+    on_live, proofs, seen_of_the_battery,
 };
 use super::faults::{History, Suspects};
 use super::plan::{
@@ -14,13 +14,19 @@ use super::plan::{
 };
 use super::predict::{Dictionaries, FaultModel};
 use crate::battery::{BatteryStanding, OwnLoad, Seen, battery_standing, own_load};
-use crate::circuit::{Circuit, Condition, Engine, FaultMode, NodeId};
+use crate::circuit::{Circuit, Condition, ElementId, Engine, FaultMode, NodeId};
+use crate::drops::{DropReading, DropWalk, LoadPath, drop_walk, load_paths};
 use crate::interlock::{EngineDoes, LayOutError, Track};
 use crate::machine::SiteKind;
 use std::sync::{Arc, OnceLock};
 
 /// From this share on the battery is worth a test by itself: minutes, and no part to take off.
 const BATTERY_IN_QUESTION: f64 = 0.15;
+/// The same of a joint somewhere along one circuit, which a walk from point to point finds.
+const DROPS_IN_QUESTION: f64 = 0.25;
+
+/// Within this share of one another two circuits are as likely.
+const ALIKE: f64 = 0.9;
 
 /// What is worked out of a machine when first asked for, and kept. It does not depend on how likely
 /// anything is, so that models of one machine with different priors share it.
@@ -28,6 +34,7 @@ const BATTERY_IN_QUESTION: f64 = 0.15;
 pub struct Workings {
     dictionaries: Arc<Dictionaries>,
     own_load: OnceLock<Option<OwnLoad>>,
+    load_paths: OnceLock<Vec<LoadPath>>,
     catalogs: Catalogs,
 }
 
@@ -142,6 +149,68 @@ impl Model {
     /// What the log says of the battery that is in the machine now, each by its entry.
     pub fn seen_of_the_battery(&self, log: &[Evidence]) -> Vec<(u64, Seen)> {
         seen_of_the_battery(&self.faults.circuit, log)
+    }
+
+    /// The circuits that carry a current worth measuring the drops of.
+    pub fn load_paths(&self) -> &[LoadPath] {
+        let circuit = &self.faults.circuit;
+        self.workings.load_paths.get_or_init(|| {
+            let hazards = Hazards::of(circuit);
+            load_paths(circuit, &|node| !hazards.kill_nodes.contains(&node))
+        })
+    }
+
+    /// How the machine stands while the drops of a path are read: a starter that was heard to turn the
+    /// engine does so.
+    pub fn loaded_in(&self, path: &LoadPath, log: &[Evidence]) -> Condition {
+        let same = |c: &Condition| c.positions == path.condition.positions;
+        let mut heard = log.iter().rev().filter(|e| same(&e.condition)).filter_map(Evidence::heard);
+        let turns = matches!(heard.next(), Some(Heard::Cranks | Heard::CranksSlowly));
+        let engine = if path.cranks && turns { Engine::Cranking } else { path.condition.engine };
+        Condition { engine, ..path.condition.clone() }
+    }
+
+    /// What the log says of the drops along a path.
+    pub fn drops_read(&self, path: &LoadPath, log: &[Evidence]) -> DropsRead {
+        DropsRead::of(&self.faults.circuit, path, log)
+    }
+
+    /// What drops that were read come to, and what to read next by what is believed.
+    pub fn drop_walk(
+        &self,
+        belief: &Belief,
+        path: &LoadPath,
+        read: &[(u64, DropReading)],
+    ) -> DropWalk {
+        let readings: Vec<_> = read.iter().map(|(_, reading)| *reading).collect();
+        let (circuit, suspects) = (&self.faults.circuit, &self.faults.suspects);
+        let lean = |id: ElementId| {
+            Unit::of_element(circuit.element(id)).map_or(0.0, |unit| belief.of_unit(suspects, unit))
+        };
+        drop_walk(circuit, path, &readings, &lean)
+    }
+
+    /// The circuit along which a bad joint is likeliest, and how likely, where walking it with a voltmeter
+    /// is worth it: likely enough, and not all of it read.
+    pub fn drops_in_question(&self, belief: &Belief, log: &[Evidence]) -> Option<(&str, f64)> {
+        let suspects = self.faults.suspects.list.iter().zip(&belief.suspects);
+        let joints: Vec<_> = suspects
+            .filter(|(s, p)| {
+                **p > 0.0 && s.faults.iter().any(|f| f.mode == FaultMode::HighResistance)
+            })
+            .collect();
+        let along = |path: &LoadPath| -> f64 {
+            let lies = |id: &ElementId| path.elements().any(|own| own == *id);
+            joints.iter().filter(|(s, _)| s.elements.iter().any(lies)).map(|(_, p)| **p).sum()
+        };
+        let each: Vec<_> = self.load_paths().iter().map(|path| (path, along(path))).collect();
+        let most = each.iter().map(|(_, share)| *share).fold(DROPS_IN_QUESTION, f64::max);
+        // Of circuits that share the way, the one that draws most loses most.
+        let enough = |share: f64| share >= DROPS_IN_QUESTION && share >= ALIKE * most;
+        let likely = each.into_iter().filter(|(_, share)| enough(*share));
+        let (path, share) = likely.max_by(|a, b| a.0.amps.total_cmp(&b.0.amps))?;
+        let walk = self.drop_walk(belief, path, &self.drops_read(path, log).now);
+        walk.next.map(|_| (path.id.as_str(), share))
     }
 
     /// The condition that is complained of: the last in which something was noticed; until then the

@@ -31,6 +31,7 @@ impl Range {
             Instrument::Ohmmeter => Some(Self::Ohms),
             Instrument::Buzzer => Some(Self::Continuity),
             Instrument::DiodeRange => Some(Self::Diode),
+            Instrument::Clamp => Some(Self::DcAmps),
             Instrument::TestLamp | Instrument::LedLamp => None,
         }
     }
@@ -72,7 +73,7 @@ impl Range {
         }
     }
 
-    /// What a figure on this range is as a reading; amperes are none of the log's.
+    /// What a figure on this range is as a reading.
     pub fn reading(self, shown: Shown) -> Option<Reading> {
         let figure = shown.figure();
         Some(match self {
@@ -81,7 +82,7 @@ impl Range {
             Self::Ohms => Reading::Ohms(figure.map(|f| f.max(0.0))),
             Self::Continuity => Reading::Buzz(figure.is_some_and(|o| o < BUZZER_OHMS)),
             Self::Diode => Reading::Drop(figure),
-            Self::DcAmps => return None,
+            Self::DcAmps => Reading::Amps(figure?),
         })
     }
 }

@@ -3,8 +3,7 @@
 
 use super::{Range, Shown};
 use crate::circuit::{
-    Change, Circuit, Condition, Engine, Instrument, NodeId, Reading, Solver, clamp, parse_change,
-    read,
+    Change, Circuit, Condition, Engine, Instrument, NodeId, Reading, parse_change, read,
 };
 use crate::diagnosis::SetUpEntry;
 use crate::interlock::Judge;
@@ -216,14 +215,11 @@ impl StandIn {
                 _ => None,
             },
             Range::DcAmps => {
-                // Clamped round the battery's lead, whatever the probes touch.
-                let battery = circuit.elements().find(|(_, e)| e.kind.emf().is_some());
-                battery.map(|(id, _)| {
-                    let setting = judge.setting(at);
-                    let mut solver: Solver<'_> = Solver::for_changes(circuit, &changes);
-                    solver.solve(&[&setting], &[relays]);
-                    clamp(&solver, 0, id)
-                })
+                // Around the wire that the probes are said to be at the ends of.
+                match see(Instrument::Clamp) {
+                    Some(Reading::Amps(amps)) => Some(amps),
+                    _ => None,
+                }
             }
         };
         match figure {

@@ -2,12 +2,14 @@
 //! virtual mechanic, paired case by case.
 
 mod case;
+mod drops;
 mod machine;
 mod mechanic;
 mod misdrawn;
 mod optimum;
 mod release;
 mod run;
+mod starters;
 mod summary;
 mod supply;
 mod surroundings;
@@ -17,12 +19,14 @@ mod world;
 mod yard;
 
 pub use case::Faults;
+pub use drops::{DropsTried, try_drops};
 pub use machine::TrialMachine;
 pub use mechanic::Outcome;
 pub use misdrawn::{Misdrawn, try_misdrawn};
 pub use optimum::{Reduced, against_optimum};
 pub use release::{ReleaseTried, try_releases};
 pub use run::{Options, try_machine};
+pub use starters::{StarterTried, try_starters};
 pub use summary::{Interval, Summary, saving, wilson};
 pub use supply::{BatteryTried, try_batteries};
 pub use surroundings::Surroundings;

@@ -277,6 +277,7 @@ impl World {
                 Instrument::LedLamp => Reading::Lit(false),
                 Instrument::AcVoltmeter => Reading::AcVolts(0.0),
                 Instrument::DiodeRange => Reading::Drop(None),
+                Instrument::Clamp => Reading::Amps(0.0),
                 Instrument::Voltmeter => Reading::Volts(0.0),
             },
         }

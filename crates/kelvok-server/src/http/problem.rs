@@ -182,6 +182,10 @@ impl From<EntryError> for Problem {
             EntryError::Name(e) => e.into(),
             EntryError::CannotOccur(_) => Self::field("condition", error.to_string()),
             EntryError::SamePoint(_) => Self::field("black", error.to_string()),
+            EntryError::NoWireThere(_) => {
+                Self::field("black", sentence(&format!("{error}: name both ends of one wire")))
+            }
+            EntryError::Amps => Self::field("reading", sentence(&error.to_string())),
             EntryError::Minutes => Self::field("minutes", "Say for how many minutes it ran."),
             EntryError::DidNotRun => {
                 Self::field("engine", "Minutes of running are said of a running engine.")

@@ -3,6 +3,7 @@
 mod battery;
 mod complaint;
 pub mod diagnosis;
+mod drops;
 pub mod evidence;
 pub mod job;
 pub mod loaded;
@@ -44,6 +45,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(sweeps::list))
         .routes(routes!(battery::get))
         .routes(routes!(battery::csv))
+        .routes(routes!(drops::get))
+        .routes(routes!(drops::csv))
         .merge(release::routes())
         .merge(soak::routes())
         .routes(routes!(stories::json))

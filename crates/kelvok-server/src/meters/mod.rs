@@ -198,7 +198,7 @@ impl Hold {
                 identity: Some(identity.clone()),
                 shown: display(range, shown),
                 stands: standing.stands,
-                taken: standing.taken.and_then(|taken| typed(range, taken)),
+                taken: standing.taken.map(|taken| typed(range, taken)),
                 sentence: None,
             };
             if tell.send(view).await.is_err() {
@@ -265,12 +265,9 @@ fn digits(range: Range, figure: f64) -> String {
     }
 }
 
-/// A reading as it is typed into the log; amperes have no place there yet.
-fn typed(range: Range, shown: Shown) -> Option<String> {
-    if range == Range::DcAmps {
-        return None;
-    }
-    Some(match (range, shown) {
+/// A reading as it is typed into the log.
+fn typed(range: Range, shown: Shown) -> String {
+    match (range, shown) {
         (Range::Continuity, shown) => {
             let buzz = Range::Continuity.reading(shown);
             let on = matches!(buzz, Some(kelvok_core::circuit::Reading::Buzz(true)));
@@ -278,7 +275,7 @@ fn typed(range: Range, shown: Shown) -> Option<String> {
         }
         (_, Shown::OverRange) => "OL".to_owned(),
         (_, Shown::Figure(figure)) => digits(range, figure),
-    })
+    }
 }
 
 /// Where a stand-in's machine and probes are to be.

@@ -194,8 +194,28 @@ impl SetUpView {
     }
 }
 
+/// The point of a node as a probe reaches it; of one without any, its terminal.
+pub fn point_view(circuit: &Circuit, node: NodeId) -> PointView {
+    let points = &circuit.document().test_points;
+    let own = (0..points.len())
+        .find(|i| points[*i].unplugged.is_none() && circuit.test_point(*i) == Some(node));
+    own.map_or_else(
+        || PointView {
+            terminal: circuit.node_name(node).to_owned(),
+            name: point_name(circuit, node).to_owned(),
+            short: point_name(circuit, node).to_owned(),
+            place: String::new(),
+            cover: None,
+            place_caution: None,
+            colors: Vec::new(),
+            unplugged: None,
+        },
+        |i| PointView::of(circuit, i),
+    )
+}
+
 /// A node by the test point on it that is reached with nothing off, else by any, else by its terminal.
-fn point_name(circuit: &Circuit, node: NodeId) -> &str {
+pub fn point_name(circuit: &Circuit, node: NodeId) -> &str {
     let points = &circuit.document().test_points;
     let here = |i: &usize| circuit.test_point(*i) == Some(node);
     let all = || (0..points.len()).filter(here);

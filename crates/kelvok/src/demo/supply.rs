@@ -1,9 +1,12 @@
-//! A machine whose battery is in question: its label, its volts at rest, under a load and after it.
+//! A machine whose battery is in question: its label, its volts at rest, under a load and after it; and a walk
+//! along its starter's circuit.
 
 use super::id;
 use kelvok_core::battery::{BatteryTest, Chemistry};
+use kelvok_core::circuit::{Instrument, Reading};
 use kelvok_core::diagnosis::{Entry, ObservationEntry};
 use kelvok_store::{NewJob, Store};
+use serde_json::{Value, json};
 
 /// The place of its job among the demo's.
 const JOB: usize = 7;
@@ -19,6 +22,16 @@ const READ: [BatteryTest; 4] = [
         celsius: Some(8.0),
     },
     BatteryTest::Recovered { volts: 12.1, seconds: 60.0 },
+];
+
+/// Read while it cranks: a clamp at the + post eats most of a volt.
+const WALKED: [(&str, &str, Reading); 6] = [
+    ("battery.+", "battery.-", Reading::Volts(9.62)),
+    ("battery.+", "starter.stud", Reading::Volts(1.08)),
+    ("pos-clamp.lug", "solenoid.battery", Reading::Amps(103.0)),
+    ("battery.+", "pos-clamp.lug", Reading::Volts(0.72)),
+    ("starter.stud", "starter.case", Reading::Volts(8.05)),
+    ("starter.case", "battery.-", Reading::Volts(0.47)),
 ];
 
 /// Loads it, once.
@@ -37,10 +50,26 @@ pub async fn load(store: &Store, people: &[&str]) -> anyhow::Result<()> {
         ..NewJob::default()
     };
     let job = store.open_job(new).await?.id;
-    for (e, test) in READ.into_iter().enumerate() {
+    let tests = READ.into_iter().map(|test| {
         let observation = ObservationEntry::BatteryTest { test };
-        let entry: Entry =
-            serde_json::from_value(serde_json::json!({ "observation": observation }))?;
+        json!({ "observation": observation })
+    });
+    let cranking = |observation: ObservationEntry| {
+        let condition = json!({"key": "start", "brake": "on", "seat": "on", "blades": "off",
+                               "left": "out", "right": "out"});
+        json!({ "condition": condition, "engine": "cranking", "observation": observation })
+    };
+    let walked = WALKED.into_iter().map(|(red, black, reading)| {
+        let (red, black) = (red.to_owned(), black.to_owned());
+        let (instrument, typed) = match reading {
+            Reading::Amps(amps) => (Instrument::Clamp, amps.to_string()),
+            Reading::Volts(volts) => (Instrument::Voltmeter, volts.to_string()),
+            _ => return Value::Null,
+        };
+        cranking(ObservationEntry::Reading { instrument, red, black, reading, typed })
+    });
+    for (e, entry) in tests.chain(walked).enumerate() {
+        let entry: Entry = serde_json::from_value(entry)?;
         store.append_evidence(job, id(JOB, 1 + e), by, &entry).await?;
     }
     Ok(())

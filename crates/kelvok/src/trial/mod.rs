@@ -1,5 +1,6 @@
 //! `kelvok trial`
 
+mod drops;
 mod release;
 mod supply;
 
@@ -47,8 +48,9 @@ pub struct Arguments {
     #[arg(long, default_value = "drawn", value_parser = known)]
     known: Known,
     /// diagnosis; release: machines with nothing, one or two things wrong put through their release plan;
-    /// or supply: batteries that are not the model's, read as the battery page asks.
-    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply"])]
+    /// supply: batteries that are not the model's, read as the battery page asks; or drops: bad joints in
+    /// loaded circuits, walked with a voltmeter.
+    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply", "drops"])]
     area: String,
     /// Writes every case as comma-separated values.
     #[arg(long)]
@@ -117,6 +119,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     }
     match arguments.area.as_str() {
         "release" => return release::print(arguments, &machines),
+        "drops" => return drops::print(arguments, &machines),
         "supply" => return supply::print(arguments, &machines),
         _ => {}
     }

@@ -221,10 +221,10 @@ function miss(id: string) {
   line-height: 2;
 }
 .chip {
+  display: inline-block;
   margin-right: 6px;
-  padding: 4px 10px;
+  padding: 0 10px;
   background: var(--well);
-  white-space: nowrap;
 }
 fieldset {
   margin: 0;

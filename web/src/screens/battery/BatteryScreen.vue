@@ -4,9 +4,9 @@ import type { BatteryReading, BatteryTest } from '../../api/client'
 import { useShortcuts } from '../../input/useShortcuts'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { BATTERY_CAUTIONS, BATTERY_READINGS } from '../../words/battery'
-import { clock } from '../../words/numbers'
 import { SAY } from '../../words/say'
 import BarTools from '../BarTools.vue'
+import ReadingLog from '../ReadingLog.vue'
 import ShortcutSheet from '../ShortcutSheet.vue'
 import TopBar from '../TopBar.vue'
 import BatteryForm from './BatteryForm.vue'
@@ -124,36 +124,15 @@ useShortcuts((key) => {
             >&nbsp;{{ READ[t] }}</v-btn
           >
         </nav>
-        <section :aria-label="SAY.battery.soFar">
-          <h2>{{ SAY.battery.soFar }}</h2>
-          <p v-if="!view.readings.length" class="quiet">{{ SAY.battery.nothingRead }}</p>
-          <ol class="log">
-            <li v-for="r in view.readings" :key="r.entry" :class="{ gone: !r.counts }">
-              <span
-                >{{ r.says }}
-                <span class="quiet line"
-                  >{{ r.by }}{{ r.at ? `, ${clock(r.at)}` : ''
-                  }}{{ r.counts ? '' : ` · ${SAY.battery.notThisOne}` }}</span
-                ></span
-              >
-              <v-btn
-                v-if="view.open"
-                class="no-print"
-                height="44"
-                variant="text"
-                :aria-label="`${SAY.battery.undo}: ${r.says}`"
-                @click="battery.takeBack(r.entry)"
-                >{{ SAY.battery.undo }}</v-btn
-              >
-            </li>
-          </ol>
-          <a
-            v-if="view.readings.length"
-            class="no-print file"
-            :href="`/api/v1/jobs/${id}/battery.csv`"
-            >{{ SAY.battery.asCsv }}</a
-          >
-        </section>
+        <ReadingLog
+          :readings="view.readings"
+          :open="view.open"
+          :gone="SAY.battery.notThisOne"
+          :empty="SAY.battery.nothingRead"
+          :file="`/api/v1/jobs/${id}/battery.csv`"
+          :file-name="SAY.battery.asCsv"
+          @back="battery.takeBack"
+        />
       </div>
       <BatteryVerdict :view="view" :degrees="degrees" />
     </div>
@@ -215,32 +194,6 @@ p {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-}
-.log {
-  margin: 8px 0 0;
-  padding: 0;
-  list-style: none;
-}
-.log li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 12px;
-  min-height: 52px;
-  border-top: 1px solid var(--rule);
-  font-size: 17px;
-}
-.gone {
-  color: var(--quiet);
-}
-.line {
-  display: block;
-}
-.file {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  color: var(--slate);
 }
 .trouble {
   padding: 10px 14px;

@@ -19,6 +19,7 @@ const RANGES: { [instrument in Instrument]: Range } = {
   buzzer: 'continuity',
   'ac-voltmeter': 'ac-volts',
   'diode-range': 'diode',
+  clamp: 'dc-amps',
   // Where a lamp is wanted, volts at the same point tell nearly the same.
   'test-lamp': 'dc-volts',
   'led-lamp': 'dc-volts',

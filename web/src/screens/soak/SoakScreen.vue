@@ -99,9 +99,9 @@ useShortcuts((key) => {
                 class="no-print"
                 height="44"
                 variant="text"
-                :aria-label="`${SAY.battery.undo}: ${soakEntry(e.entry)}`"
+                :aria-label="`${SAY.common.undo}: ${soakEntry(e.entry)}`"
                 @click="soak.takeBack(e.id)"
-                >{{ SAY.battery.undo }}</v-btn
+                >{{ SAY.common.undo }}</v-btn
               >
             </li>
           </ol>

@@ -4,7 +4,7 @@ use super::lamp_state::LampState;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// What is put to the circuit, with red and black probes; the clamp goes round an element.
+/// What is put to the circuit, with red and black probes.
 #[derive(
     Clone,
     Copy,
@@ -36,6 +36,8 @@ pub enum Instrument {
     AcVoltmeter,
     /// One milliampere, red to black, and the volts it takes.
     DiodeRange,
+    /// Direct amperes, by a clamp round what runs from red's terminal to black's; it touches nothing.
+    Clamp,
 }
 
 impl Instrument {
@@ -77,6 +79,10 @@ impl Instrument {
             Self::AcVoltmeter => {
                 "It reads the stator's volts, not what the regulator makes of them."
             }
+            Self::Clamp => {
+                "It reads all that it goes around: two wires that carry the same current back and \
+                 forth read nothing. Under an ampere it reads mostly its own zero."
+            }
             Self::DiodeRange => {
                 "It shows which way a diode conducts at a thousandth of an ampere, not whether it \
                  blocks at full volts."
@@ -101,6 +107,8 @@ pub enum Reading {
     AcVolts(f64),
     /// Volts in the diode range; `None` is over range.
     Drop(Option<f64>),
+    /// Amperes from red to black.
+    Amps(f64),
 }
 
 /// Why an instrument must not be put there.

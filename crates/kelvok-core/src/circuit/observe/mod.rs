@@ -19,7 +19,7 @@ pub use leads::Leads;
 pub use netlist::Netlist;
 pub use operating_point::{OperatingPoint, operating_point};
 pub use outcome::{ClutchState, CoilState, Crank, Needle, Outcome};
-pub use read::{clamp, read};
+pub use read::{clamped, read, wires_between};
 pub use senses::{MinMax, Senses};
 pub use sequence::{Moment, Sequence, Step, sequence};
 pub use spark::Spark;

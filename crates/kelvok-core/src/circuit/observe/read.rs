@@ -5,7 +5,7 @@ use super::instrument::{Instrument, Reading, Refusal};
 use super::lamp_state::LampState;
 use super::leads::Leads;
 use crate::circuit::model::{Change, Circuit, Condition, ElementId, ElementKind, NodeId};
-use crate::circuit::solve::{Relays, Setting, Solver};
+use crate::circuit::solve::{Relays, Setting, Solved, Solver};
 use crate::machine::{
     BUZZER_OHMS, LED_LAMP_OHMS, LED_LAMP_VOLTS, LED_LIGHTS_AMPS, OHMMETER_LIMIT_OHMS,
     TEST_LAMP_OHMS, VOLTMETER_OHMS,
@@ -64,6 +64,11 @@ pub fn read(
             })
         }
         Instrument::DiodeRange => probing.diode_range().map(Reading::Drop),
+        Instrument::Clamp => {
+            let mut solver: Solver<'_> = Solver::for_changes(circuit, changes);
+            solver.solve(&[&probing.setting], &[relays]);
+            Ok(Reading::Amps(clamped(circuit, &solver.lane(0), (red, black))))
+        }
     }
 }
 
@@ -111,7 +116,19 @@ impl Probing<'_> {
     }
 }
 
-/// Current through an element, as a clamp round it shows; nothing is loaded by it.
-pub fn clamp(solver: &Solver<'_>, lane: usize, element: ElementId) -> f64 {
-    solver.amps(lane, element)
+/// The wires that run from one terminal to another, each with whether it is drawn that way round: what
+/// a clamp can be put around.
+pub fn wires_between(
+    circuit: &Circuit,
+    (red, black): (NodeId, NodeId),
+) -> impl Iterator<Item = (ElementId, bool)> + '_ {
+    let wire = |id| matches!(circuit.element(id).kind, ElementKind::Wire | ElementKind::Possible);
+    let along = circuit.around(red).iter().filter(move |(_, to, _)| *to == black);
+    along.map(|(id, _, forth)| (*id, *forth)).filter(move |(id, _)| wire(*id))
+}
+
+/// What a clamp around all that runs from red to black shows; nothing is loaded by it.
+pub fn clamped(circuit: &Circuit, solved: &dyn Solved, ends: (NodeId, NodeId)) -> f64 {
+    let amps = |(id, forth)| if forth { solved.amps(id) } else { -solved.amps(id) };
+    wires_between(circuit, ends).map(amps).sum()
 }

@@ -125,6 +125,16 @@ pub(crate) fn fit_reading(
             let honest = (-off * off / 2.0).exp() / (spread * TAU.sqrt());
             Fit { honest, slip: slips::ac_volts(read) }
         }
+        (Reading::Amps(read), Predicted::Amps { mean, swing, slope }) => {
+            let slip = slips::amps(read);
+            // Which way the arrow on the jaw points is soon mistaken.
+            let turned = (read + mean).abs() < (read - mean).abs();
+            let (read, way) =
+                if turned { (-read, ARROW_TURNED) } else { (read, 1.0 - ARROW_TURNED) };
+            let spread = amps_spread(mean).hypot(swing);
+            let honest = way * unknowns.sized(read - mean, slope, spread, SLIP * slip);
+            Fit { honest, slip }
+        }
         (Reading::Drop(read), Predicted::Drop(mean)) => {
             let honest = match (read, mean) {
                 (None, None) => 0.9,
@@ -146,6 +156,21 @@ fn ohms_spread(ohms: f64) -> f64 {
 /// A stator's volts go with the engine's speed, which nobody holds exactly.
 pub(crate) fn ac_spread(volts: f64) -> f64 {
     0.15 * volts + 0.2
+}
+
+/// A clamp's zero wanders by so many amperes; what is drawn is known to this share of it.
+const CLAMP_AMPS: f64 = 0.4;
+const DRAWN_SHARE: f64 = 0.15;
+/// A starter's goes with how hard the engine is to turn.
+const STARTER_AMPS: f64 = 40.0;
+const STARTER_SHARE: f64 = 0.3;
+/// The chance that a clamp is read with its arrow the wrong way.
+const ARROW_TURNED: f64 = 0.2;
+
+/// How far a clamp's reading may be off: its zero, and what the load really draws.
+pub(crate) fn amps_spread(amps: f64) -> f64 {
+    let share = if amps.abs() > STARTER_AMPS { STARTER_SHARE } else { DRAWN_SHARE };
+    CLAMP_AMPS.hypot(share * amps)
 }
 
 /// How far a reading of volts may be off by itself: the meter's scatter, stray volts, and the

@@ -20,7 +20,7 @@ mod unknowns;
 
 pub(crate) use close_up::fit_close_up;
 pub(crate) use likelihood::{
-    DROP_VOLTS, LEADS_OHMS, Place, ac_spread, fit_reading, fit_sensed, looks_bad,
+    DROP_VOLTS, LEADS_OHMS, Place, ac_spread, amps_spread, fit_reading, fit_sensed, looks_bad,
 };
 pub(crate) use masked::may_do_by_two;
 pub(crate) use outcome::{drawing_error, outcome};

@@ -66,6 +66,19 @@ pub(super) fn ac_volts(read: f64) -> f64 {
     0.6 * normal(read, 0.0, 0.3) + 0.4 / 40.0
 }
 
+/// A clamp that is not shut, goes around the wrong wire or around both ways of one current: nothing, or
+/// anything.
+const NO_AMPS: f64 = 0.6;
+const NO_AMPS_SPREAD: f64 = 0.4;
+/// The natural logarithm of the most amperes that a clamp reads, over one.
+const DECADES: f64 = 6.2;
+
+/// The density of a slip's amperes.
+pub(super) fn amps(read: f64) -> f64 {
+    NO_AMPS * normal(read, 0.0, NO_AMPS_SPREAD)
+        + (1.0 - NO_AMPS) / (2.0 * DECADES * (1.0 + read.abs()))
+}
+
 fn normal(at: f64, mean: f64, spread: f64) -> f64 {
     let off = (at - mean) / spread;
     (-off * off / 2.0).exp() / (spread * TAU.sqrt())
@@ -97,6 +110,8 @@ mod tests {
     #[test]
     fn a_slip_is_something() {
         let sum: f64 = (-2000..2000).map(|i| volts(f64::from(i) * 0.01, 12.65) * 0.01).sum();
+        let clamped: f64 = (-5000..5000).map(|i| amps(f64::from(i) * 0.1) * 0.1).sum();
+        assert!((clamped - 1.0).abs() < 0.05, "{clamped}");
         assert!((0.95..1.3).contains(&sum), "{sum}");
     }
 }

@@ -32,4 +32,6 @@ pub(crate) use safety::{
 };
 pub(crate) use scale::{Kind, Scale};
 pub(crate) use scales::KnownScales;
-pub(crate) use spot::{AC_VOLTS, BELOW, CELLS, DROP, LN_OHMS, OVER, Spot, VOLTS, told_apart};
+pub(crate) use spot::{
+    AC_VOLTS, BELOW, CELLS, DROP, LN_OHMS, OVER, Spot, VOLTS, amps_at, told_apart,
+};

@@ -30,6 +30,7 @@ pub(crate) enum Kind {
     AcVolts,
     /// Of the diode range.
     Drop,
+    Amps,
     Sense(Sense),
 }
 
@@ -43,6 +44,7 @@ impl Scale {
             Instrument::TestLamp => Kind::Lamp,
             Instrument::AcVoltmeter => Kind::AcVolts,
             Instrument::DiodeRange => Kind::Drop,
+            Instrument::Clamp => Kind::Amps,
             Instrument::LedLamp => Kind::Lit,
         };
         Self::Spots { kind, spots: Spots::of(sight.iter().map(|p| Spot::of(*p))) }

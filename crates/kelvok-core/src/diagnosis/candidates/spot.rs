@@ -2,7 +2,7 @@
 //! two, a sound or a look in as many as it has.
 
 use crate::circuit::LampState;
-use crate::diagnosis::belief::{DROP_VOLTS, LEADS_OHMS, ac_spread};
+use crate::diagnosis::belief::{DROP_VOLTS, LEADS_OHMS, ac_spread, amps_spread};
 use crate::diagnosis::evidence::{Heard, Sense};
 use crate::diagnosis::predict::{Predicted, Shown, doubtful};
 
@@ -15,6 +15,15 @@ pub(crate) const LN_OHMS: f64 = 0.7;
 /// Alternating volts to a cell, and those across a diode.
 pub(crate) const AC_VOLTS: f64 = 1.0;
 pub(crate) const DROP: f64 = 0.1;
+/// Amperes below which a clamp's steps are even, how many e-folds a cell is above, and the cell of
+/// nothing.
+const AMPS: f64 = 1.0;
+const LN_AMPS: f64 = 0.2;
+const NO_AMPS: f64 = 38.0;
+/// The amperes at a place on the scale.
+pub(crate) fn amps_at(place: f64) -> f64 {
+    AMPS * ((place - NO_AMPS) * LN_AMPS).sinh()
+}
 /// The cell of over range, beyond forty megohm.
 pub(crate) const OVER: u8 = 40;
 /// No scale has more cells.
@@ -78,6 +87,9 @@ impl Spot {
             Predicted::AcVolts(volts) => Self::about(volts / AC_VOLTS, ac_spread(volts) / AC_VOLTS),
             Predicted::Drop(Some(volts)) => Self::about(volts / DROP, DROP_VOLTS / 1.7 / DROP),
             Predicted::Drop(None) => Self::exactly(OVER),
+            Predicted::Amps { mean, swing, slope } => {
+                Self::amps(mean, amps_spread(mean).hypot(swing).hypot(slope))
+            }
             Predicted::Refused => Self { at: f32::NAN, half: 0.0 },
         }
     }
@@ -90,6 +102,12 @@ impl Spot {
     /// The natural logarithm of ohms, leads included, with its standard deviation.
     pub fn ln_ohms(mean: f64, spread: f64) -> Self {
         Self::about(mean / LN_OHMS + 3.0, spread / LN_OHMS)
+    }
+
+    /// Amperes with their standard deviation: even steps near nothing, even factors far from it.
+    pub fn amps(mean: f64, spread: f64) -> Self {
+        let slope = (mean * mean + AMPS * AMPS).sqrt();
+        Self::about((mean / AMPS).asinh() / LN_AMPS + NO_AMPS, spread / slope / LN_AMPS)
     }
 
     fn about(at: f64, spread: f64) -> Self {

@@ -2,7 +2,7 @@
 
 use super::battery_event::BatteryEvent;
 use super::close_up_entry::CloseUpEntry;
-use super::entry_error::{EntryError, MOST_MINUTES};
+use super::entry_error::{EntryError, MOST_AMPS, MOST_MINUTES};
 use super::log::Evidence;
 use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
 use super::repair::Repair;
@@ -11,6 +11,7 @@ use super::unit::Unit;
 use crate::battery::{BatteryTest, battery_volts};
 use crate::circuit::{
     Circuit, Condition, Engine, Instrument, LampState, PlungerId, Reading, UnknownName,
+    wires_between,
 };
 use crate::interlock::EngineDoes;
 use schemars::JsonSchema;
@@ -453,6 +454,15 @@ impl Entry {
                 let (at, other) = (circuit.terminal(red)?, circuit.terminal(black)?);
                 if at == other {
                     return Err(EntryError::SamePoint(format!("{red} and {black}")));
+                }
+                let clamp = *instrument == Instrument::Clamp;
+                if clamp && wires_between(circuit, (at, other)).next().is_none() {
+                    return Err(EntryError::NoWireThere(format!("{red} to {black}")));
+                }
+                if let Reading::Amps(amps) = reading
+                    && amps.abs() > MOST_AMPS
+                {
+                    return Err(EntryError::Amps);
                 }
                 Observation::Read {
                     instrument: *instrument,

@@ -6,6 +6,9 @@ use crate::circuit::{ConditionError, UnknownName};
 /// Nobody runs a machine for longer than a season without a look.
 pub(super) const MOST_MINUTES: f64 = 60_000.0;
 
+/// No starter of such a machine draws more.
+pub(crate) const MOST_AMPS: f64 = 2000.0;
+
 /// A name in an entry that the machine does not have.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 #[allow(missing_docs)]
@@ -16,6 +19,10 @@ pub enum EntryError {
     Name(#[from] UnknownName),
     #[error("red and black are on the same piece of metal: {0}")]
     SamePoint(String),
+    #[error("a clamp goes around a wire, and none runs from {0}")]
+    NoWireThere(String),
+    #[error("clamp amps are at most {MOST_AMPS} A either way")]
+    Amps,
     #[error("this machine cannot stand like this: {0}")]
     CannotOccur(String),
     #[error("a run takes more than no minutes, and at most {MOST_MINUTES}")]

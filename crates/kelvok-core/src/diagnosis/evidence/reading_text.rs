@@ -1,5 +1,6 @@
 //! What a mechanic types for a reading, turned into a number.
 
+use super::entry_error::MOST_AMPS;
 use crate::circuit::{Instrument, LampState, Reading};
 
 /// Why a text is no reading.
@@ -20,6 +21,12 @@ pub enum ReadingError {
     ImpossibleOhms,
     #[error("A voltmeter shows OL only on the wrong range: set the dial to 20 V or auto.")]
     OverRangeVolts,
+    #[error("A clamp shows OL only on too small a range: set it to the next one up.")]
+    OverRangeAmps,
+    #[error(
+        "{value} A is more than any starter here draws: check the range and the decimal point."
+    )]
+    ImpossibleAmps { value: String },
     #[error("\"{0}\" is megohms, not volts: check the dial, or type mV with a small m.")]
     Mega(String),
     #[error("A lone 1 at the left edge is over range: type OL for that, or 1.0 for one ohm.")]
@@ -29,7 +36,7 @@ pub enum ReadingError {
 /// Longer than any meter shows.
 const LONGEST: usize = 24;
 
-/// Reads what was typed: `12.4`, `12,4`, `12.4V`, `340 mV`, `.02`, `0.4 ohm`, `1.2k`, `OL`, `-`
+/// Reads what was typed: `12.4`, `12,4`, `12.4V`, `340 mV`, `.02`, `135 A`, `0.4 ohm`, `1.2k`, `OL`, `-`
 /// (a meter's dashes, over range), `buzz`, `silent`, `bright`, `dim`, `out`.
 ///
 /// # Errors
@@ -51,6 +58,7 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
         Instrument::LedLamp => "lit or dark",
         Instrument::AcVoltmeter => "28.5",
         Instrument::DiodeRange => "0.55 or OL",
+        Instrument::Clamp => "135",
     };
     let trimmed = text.trim();
     if trimmed.is_empty() {
@@ -90,6 +98,17 @@ pub fn parse_reading(instrument: Instrument, text: &str) -> Result<Reading, Read
             Some(volts) if (0.0..=3.0).contains(&volts) => Ok(Reading::Drop(Some(volts))),
             _ => Err(wrong()),
         },
+        Instrument::Clamp => {
+            if over_range(&lower) {
+                return Err(ReadingError::OverRangeAmps);
+            }
+            let units = ["amperes", "amps", "amp", "a"];
+            let amps = number(&lower, &units, &[("m", 1e-3)]).ok_or_else(wrong)?;
+            match amps.abs() > MOST_AMPS {
+                true => Err(ReadingError::ImpossibleAmps { value: amps.to_string() }),
+                false => Ok(Reading::Amps(amps)),
+            }
+        }
         Instrument::AcVoltmeter => match number(&lower, &["vac", "v", "volts", "volt"], &[]) {
             Some(volts) if (0.0..=200.0).contains(&volts) => Ok(Reading::AcVolts(volts)),
             Some(volts) => Err(ReadingError::ImpossibleVolts { value: volts.to_string() }),

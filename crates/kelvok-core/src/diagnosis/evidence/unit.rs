@@ -1,6 +1,6 @@
 //! What is repaired or replaced.
 
-use crate::circuit::PlungerId;
+use crate::circuit::{Element, PlungerId};
 
 /// What is repaired or replaced: a verdict is a set of these.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -13,4 +13,11 @@ pub enum Unit {
     Linkage(PlungerId),
     /// Nothing is wrong with the circuit now.
     Nothing,
+}
+
+impl Unit {
+    /// What an element is repaired with; none of a jumper.
+    pub fn of_element(element: &Element) -> Option<Self> {
+        element.part.map(Self::Part).or(element.wire.map(Self::Wire))
+    }
 }

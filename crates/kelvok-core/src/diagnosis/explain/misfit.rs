@@ -113,6 +113,7 @@ impl Inquiry<'_> {
                 let just = match reading {
                     Reading::Volts(mean) => Predicted::Volts { mean, swing: 0.0, slope: 0.0 },
                     Reading::Ohms(ohms) => Predicted::Ohms { ohms, slope: 0.0 },
+                    Reading::Amps(mean) => Predicted::Amps { mean, swing: 0.0, slope: 0.0 },
                     _ => return 1.0,
                 };
                 self.fit_one(reading, just, 0)

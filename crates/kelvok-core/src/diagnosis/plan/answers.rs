@@ -3,7 +3,9 @@
 use super::stakes::Stakes;
 use crate::circuit::LampState;
 use crate::diagnosis::belief::LEADS_OHMS;
-use crate::diagnosis::candidates::{AC_VOLTS, BELOW, DROP, Kind, LN_OHMS, OVER, Scale, VOLTS};
+use crate::diagnosis::candidates::{
+    AC_VOLTS, BELOW, DROP, Kind, LN_OHMS, OVER, Scale, VOLTS, amps_at,
+};
 use crate::diagnosis::evidence::{Heard, Sense};
 use crate::interlock::EngineDoes;
 use serde::Serialize;
@@ -29,6 +31,11 @@ pub enum AnswerRange {
     },
     /// Volts across a diode.
     Drop {
+        low: f64,
+        high: f64,
+    },
+    /// By a clamp.
+    Amps {
         low: f64,
         high: f64,
     },
@@ -91,7 +98,7 @@ pub(crate) fn ranges(scale: &Scale, stakes: &Stakes) -> Vec<(AnswerRange, Givers
     }
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     // Cells apart by less than this are one answer on the card.
-    let figure = matches!(kind, Kind::Volts | Kind::Ohms | Kind::AcVolts | Kind::Drop);
+    let figure = matches!(kind, Kind::Volts | Kind::Ohms | Kind::AcVolts | Kind::Drop | Kind::Amps);
     let gap = if figure { 1.1 } else { 0.1 };
     let over = matches!(kind, Kind::Ohms | Kind::Drop);
     let mut grouped: Vec<(f32, f32, Givers)> = Vec::new();
@@ -121,6 +128,7 @@ impl Kind {
             }
             Self::Ohms | Self::Drop if low >= f64::from(OVER) => AnswerRange::OverRange,
             Self::AcVolts => AnswerRange::AcVolts { low: low * AC_VOLTS, high: high * AC_VOLTS },
+            Self::Amps => AnswerRange::Amps { low: amps_at(low), high: amps_at(high) },
             Self::Drop => AnswerRange::Drop { low: low * DROP, high: high * DROP },
             Self::Ohms => {
                 let ohms = |at: f64| (((at - 3.0) * LN_OHMS).exp() - LEADS_OHMS).max(0.0);

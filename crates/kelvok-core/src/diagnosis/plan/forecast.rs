@@ -143,6 +143,7 @@ fn truthful(
                 Predicted::Lit(on) => Reading::Lit(on),
                 Predicted::AcVolts(volts) => Reading::AcVolts(volts),
                 Predicted::Drop(volts) => Reading::Drop(volts),
+                Predicted::Amps { mean, .. } => Reading::Amps(mean),
                 Predicted::Refused => return None,
             };
             Observation::Read { instrument, red: probe.red, black: probe.black, reading }

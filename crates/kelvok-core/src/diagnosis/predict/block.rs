@@ -233,7 +233,7 @@ impl Block {
     /// How relays, fuses and the starter stand under every scenario: two that stand otherwise are
     /// different states of affairs. None where nothing that moves by itself can be seen at a probe.
     pub fn affairs(&self, probe: Probe) -> Option<Arc<[Affairs]>> {
-        let volts = probe.instrument == Instrument::Voltmeter;
+        let volts = matches!(probe.instrument, Instrument::Voltmeter | Instrument::Clamp);
         if volts {
             // Both are worked out with the points.
             self.points();
@@ -286,8 +286,13 @@ impl Block {
         let mut all: HashMap<Probe, Arc<[Predicted]>> =
             probes.iter().filter_map(|p| Some((*p, kept(p)?))).collect();
         let missing = probes.iter().copied().filter(|p| !all.contains_key(p));
-        let (by_volts, by_solving): (Vec<_>, Vec<_>) =
+        let (by_volts, rest): (Vec<_>, Vec<_>) =
             missing.partition(|p| p.instrument == Instrument::Voltmeter);
+        let (by_amps, by_solving): (Vec<_>, Vec<_>) =
+            rest.into_iter().partition(|p| p.instrument == Instrument::Clamp);
+        if !by_amps.is_empty() {
+            all.extend(self.amps(&by_amps));
+        }
         if !by_volts.is_empty() {
             let points = self.points();
             if let Some(points) = points.get() {
@@ -317,8 +322,14 @@ impl Block {
             .swings
             .get(&scenario)
             .map_or(0.0, |s| f64::from(s[probe.red.index()] + s[probe.black.index()]));
+        Predicted::Volts { mean, swing, slope: self.slope_by_size(scenario, at) }
+    }
+
+    /// How much more a figure is for each standard deviation of the fault's size; `at` is the figure
+    /// by scenario.
+    fn slope_by_size(&self, scenario: usize, at: impl Fn(usize) -> f64) -> f64 {
         let own = self.scenarios[scenario].sizes.filter(|_| self.scenarios[scenario].emf.is_none());
-        let slope = own.map_or(0.0, |(less, more)| {
+        own.map_or(0.0, |(less, more)| {
             // What the next size moves or blows besides is no matter of degree.
             let beside = |c: usize| c != scenario && self.alike(c, scenario);
             let (less, more) = match (beside(less), beside(more)) {
@@ -327,8 +338,32 @@ impl Block {
                 _ => (less, more),
             };
             UNIFORM * (at(more) - at(less)) / (more - less) as f64
+        })
+    }
+
+    /// What clamps show under every scenario: a current follows from how its own wire is, too, so that
+    /// it is not in the node volts alone.
+    fn amps(&self, probes: &[Probe]) -> Vec<(Probe, Arc<[Predicted]>)> {
+        // How relays and fuses stand is worked out with the points.
+        self.points();
+        let rows = self.solve(
+            |reach, scenario| self.stands() && reach.is_unseen(scenario),
+            |predictor| predictor.read(probes),
+        );
+        let sloped = |place: usize, scenario: usize| match rows[scenario][place] {
+            Predicted::Amps { mean, swing, .. } => {
+                let at = |c: usize| match rows[c][place] {
+                    Predicted::Amps { mean, .. } => mean,
+                    _ => 0.0,
+                };
+                Predicted::Amps { mean, swing, slope: self.slope_by_size(scenario, at) }
+            }
+            other => other,
+        };
+        let each = probes.iter().enumerate().map(|(place, probe)| {
+            (*probe, (0..rows.len()).map(|scenario| sloped(place, scenario)).collect())
         });
-        Predicted::Volts { mean, swing, slope }
+        each.collect()
     }
 
     /// Whether relays, fuses and the starter are the same under two scenarios; the points must have

@@ -43,6 +43,13 @@ pub(crate) enum Predicted {
     Drop(Option<f64>),
     Lit(bool),
     AcVolts(f64),
+    /// Amperes; how far they swing while a solenoid chatters; and how many more for each standard
+    /// deviation of the fault's size.
+    Amps {
+        mean: f64,
+        swing: f64,
+        slope: f64,
+    },
     /// Not to be put there: ohms where the circuit is live, a lamp that would pull in a coil.
     Refused,
 }
@@ -254,8 +261,9 @@ impl<'c> Predictor<'c> {
             let leads = Leads::new(&*solved);
             last = probes.iter().map(|p| self.one(p, &*solved, &leads)).collect();
             for (i, predicted) in last.iter().enumerate() {
-                if let Predicted::Volts { mean: at, .. } | Predicted::Lamp { volts: at, .. } =
-                    predicted
+                if let Predicted::Volts { mean: at, .. }
+                | Predicted::Amps { mean: at, .. }
+                | Predicted::Lamp { volts: at, .. } = predicted
                 {
                     low[i] = low[i].min(*at);
                     high[i] = high[i].max(*at);
@@ -265,7 +273,7 @@ impl<'c> Predictor<'c> {
         for (i, predicted) in last.iter_mut().enumerate() {
             let middle = (low[i] + high[i]) / 2.0;
             match predicted {
-                Predicted::Volts { mean, swing, .. } => {
+                Predicted::Volts { mean, swing, .. } | Predicted::Amps { mean, swing, .. } => {
                     *mean = middle;
                     *swing = (high[i] - low[i]) / 2.0;
                 }
@@ -325,6 +333,10 @@ impl<'c> Predictor<'c> {
             Instrument::AcVoltmeter => {
                 let floats = pieces[probe.red.index()] != 0;
                 Predicted::AcVolts(if floats { volts.abs() } else { 0.0 })
+            }
+            Instrument::Clamp => {
+                let mean = circuit::clamped(self.circuit, solved, (probe.red, probe.black));
+                Predicted::Amps { mean, swing: 0.0, slope: 0.0 }
             }
             Instrument::DiodeRange => match leads.live(probe.red, probe.black) {
                 Err(Refusal::Live { .. }) => Predicted::Refused,

@@ -165,13 +165,18 @@ mod tests {
 
     fn probes(circuit: &Circuit, situation: &Situation, random: &mut Random) -> Vec<Probe> {
         let points = circuit.document().test_points.len();
-        let mut node = || circuit.test_point(random.index(points)).expect("a point");
         let feeds = [Instrument::Ohmmeter, Instrument::Buzzer, Instrument::DiodeRange];
         let shows = [Instrument::TestLamp, Instrument::LedLamp, Instrument::AcVoltmeter];
         let running = situation.condition.engine != Engine::Stopped;
+        let wires: Vec<_> = circuit.elements().filter(|(_, e)| e.wire.is_some()).collect();
+        let stands = situation.condition.positions.iter().map(|p| u64::from(*p)).sum::<u64>();
+        let around = wires[(7 * stands as usize + situation.set_up.len()) % wires.len()].1;
+        let clamp = Probe { instrument: Instrument::Clamp, red: around.a, black: around.b };
+        let mut node = || circuit.test_point(random.index(points)).expect("a point");
         let with = shows.iter().chain(feeds.iter().filter(|_| !running));
         with.flat_map(|i| [*i; 2])
             .map(|instrument| Probe { instrument, red: node(), black: node() })
+            .chain([clamp])
             .filter(|p| p.red != p.black)
             .collect()
     }
@@ -187,6 +192,10 @@ mod tests {
             (Predicted::Ohms { ohms: a, .. }, Predicted::Ohms { ohms: b, .. }) => both(a, b),
             (Predicted::Lamp { volts: a, .. }, Predicted::Lamp { volts: b, .. }) => near(a, b),
             (Predicted::AcVolts(a), Predicted::AcVolts(b)) => near(a, b),
+            // Of the last digits of volts across a milliohm.
+            (Predicted::Amps { mean: a, .. }, Predicted::Amps { mean: b, .. }) => {
+                (a - b).abs() <= 1e-4 * (1.0 + a.abs())
+            }
             (Predicted::Drop(a), Predicted::Drop(b)) => both(a, b),
             (a, b) => a == b,
         }

@@ -57,8 +57,17 @@ pub struct DiagnosisView {
     pub conclusion: Option<ConclusionView>,
     /// How likely it is the battery, where testing that by itself is worth its minutes.
     pub test_battery: Option<f64>,
+    /// The circuit whose drops are worth walking, a bad joint on it being likely enough.
+    pub walk_drops: Option<WalkDropsView>,
     /// What is open of the machine's wiring; null where its document leaves nothing open.
     pub wiring: Option<WiringView>,
+}
+
+/// A circuit along which a bad joint is likely.
+#[derive(Serialize, ToSchema)]
+pub struct WalkDropsView {
+    pub circuit: String,
+    pub share: f64,
 }
 
 /// One row: a unit, or units that no reachable test tells apart.
@@ -204,6 +213,9 @@ pub(crate) fn diagnosis_view(
         walk_round: looks.iter().map(card).collect(),
         conclusion: ConclusionView::of(compiled, (belief, log), &plan, size),
         test_battery: model.battery_in_question(belief, log),
+        walk_drops: model
+            .drops_in_question(belief, log)
+            .map(|(circuit, share)| WalkDropsView { circuit: circuit.to_owned(), share }),
         wiring: WiringView::of(compiled, judged, (off, &condition)),
     }
 }

@@ -188,6 +188,14 @@ defineExpose({
       >{{ SAY.job.couldBeTheBattery }} ({{ percent(diagnosis.test_battery) }}).
       {{ SAY.battery.testIt }}</v-btn
     >
+    <v-btn
+      v-if="diagnosis.walk_drops"
+      class="walk-drops"
+      height="52"
+      :to="`/jobs/${job.id}/drops/${diagnosis.walk_drops.circuit}`"
+      >{{ SAY.drops.badJoint }} ({{ percent(diagnosis.walk_drops.share) }}).
+      {{ SAY.drops.walkIt }}</v-btn
+    >
     <div class="other">
       <v-btn size="small" :aria-pressed="metered" @click="metered ? off() : (metered = true)">{{
         SAY.common.meter
@@ -198,6 +206,9 @@ defineExpose({
       <SweepButton :job="job" />
       <v-btn v-if="job.battery" size="small" :aria-expanded="battery" @click="battery = !battery">{{
         SAY.job.battery
+      }}</v-btn>
+      <v-btn v-if="job.battery" size="small" :to="`/jobs/${job.id}/drops`">{{
+        SAY.drops.drops
       }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/soak`">{{ SAY.soak.title }}</v-btn>
       <v-btn size="small" :aria-expanded="arranges" @click="arranges = !arranges">{{
