@@ -30,6 +30,12 @@ export const router = createRouter({
       meta: { title: 'Where the volts go' },
     },
     {
+      path: '/jobs/:id/fuses',
+      component: () => import('./screens/fuses/FusesScreen.vue'),
+      props: true,
+      meta: { title: 'Fuses' },
+    },
+    {
       path: '/jobs/:id/soak',
       component: () => import('./screens/soak/SoakScreen.vue'),
       props: true,

@@ -23,6 +23,7 @@ pub mod diagnosis;
 pub mod drops;
 pub mod edit;
 pub mod errand;
+pub mod fuses;
 pub mod interlock;
 pub mod machine;
 pub mod meter;

@@ -6,6 +6,7 @@ use crate::circuit::FaultMode;
 use crate::complaint::Symptom;
 use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
 use crate::drops::{AmpsBy, DropWord, SpanWord, StarterWord};
+use crate::fuses::{FuseWord, WireWord};
 use crate::interlock::{FaultEffect, Noticeable};
 use crate::machine::PartKind;
 use crate::release::Saw;
@@ -32,6 +33,8 @@ pub fn words() -> Value {
         "dangers": table(Danger::ALL, Danger::words),
         "effects": table(FaultEffect::ALL, FaultEffect::words),
         "fault_modes": table(FaultMode::ALL, FaultMode::words),
+        "fuse_words": table(FuseWord::ALL, FuseWord::words),
+        "wire_words": table(WireWord::ALL, WireWord::words),
         "noticeable": table(Noticeable::ALL, Noticeable::words),
         "part_kinds": table(PartKind::ALL, PartKind::words),
         "repairs": table(Repair::ALL, Repair::words),

@@ -2,7 +2,7 @@
 //! `cargo run -p kelvok-e2e --example screenshots`.
 
 use anyhow::bail;
-use kelvok_e2e::{Meter, Page, Theme, Workshop, say};
+use kelvok_e2e::{Page, Theme, Workshop, say};
 use std::path::Path;
 
 const JOB: &str = "/jobs/01930000-0000-7000-8000-000000000000";
@@ -13,12 +13,12 @@ async fn main() -> anyhow::Result<()> {
     std::fs::create_dir_all(&folder)?;
     let workshop = Workshop::start()?;
     let page = Page::open(&workshop.address()).await?;
-    let taken = take(&workshop, &page, &folder).await;
+    let taken = take(&page, &folder).await;
     page.close().await;
     taken
 }
 
-async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result<()> {
+async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.sees("Turns no sound, lights work.").await?;
     page.picture(&folder.join("jobs-day.png")).await?;
     complaint(page, folder).await?;
@@ -56,7 +56,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-verdict-day.png")).await?;
-    sweep_and_meter(workshop, page, folder).await?;
+    sweep(page, folder).await?;
     bench(page, folder).await?;
     machines(page, folder).await?;
     described(page, folder).await?;
@@ -65,6 +65,7 @@ async fn take(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result
     released(page, folder).await?;
     battery(page, folder).await?;
     drops(page, folder).await?;
+    fuses(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
     }
@@ -120,8 +121,19 @@ async fn drops(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.picture(&folder.join("drops-day.png")).await
 }
 
-/// The sweep of a kill wire half walked, and a meter reading.
-async fn sweep_and_meter(workshop: &Workshop, page: &Page, folder: &Path) -> anyhow::Result<()> {
+/// A fuse that is too big for its wire.
+async fn fuses(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    page.go(&format!("{JOB}/fuses")).await?;
+    page.sees(say("fuses.readThem")).await?;
+    page.types("v-input", "30\u{e007}").await?;
+    page.sees(say("fuses.putRight")).await?;
+    page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+    page.picture(&folder.join("fuses-day.png")).await
+}
+
+/// The sweep of a kill wire half walked.
+async fn sweep(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(&format!("{JOB}/sweep")).await?;
     page.sees("Step 1 of").await?;
     for key in ["z", "z", "n", "n"] {
@@ -129,15 +141,7 @@ async fn sweep_and_meter(workshop: &Workshop, page: &Page, folder: &Path) -> any
         tokio::time::sleep(std::time::Duration::from_millis(900)).await;
     }
     page.picture(&folder.join("sweep-day.png")).await?;
-    let _meter = Meter::start(workshop, "pellwick-gt-46", "solenoid.coil=open")?;
-    page.go("/").await?;
-    page.click("2 Pellwick GT-46").await?;
-    page.click(say("common.meter")).await?;
-    page.click(say("meter.connect")).await?;
-    page.theme(Theme::Bay).await?;
-    tokio::time::sleep(std::time::Duration::from_millis(2500)).await;
-    page.picture(&folder.join("job-meter-bay.png")).await?;
-    page.theme(Theme::Day).await
+    Ok(())
 }
 
 /// Views of the switch bench: path, what it says once it is drawn, name of the picture, theme.

@@ -8,6 +8,7 @@ mod describe;
 mod diagnose;
 mod diff;
 mod faults;
+mod fuses;
 mod identify;
 mod meter;
 mod netlist;
@@ -47,6 +48,8 @@ enum Command {
     Diff(diff::Arguments),
     /// Print a machine's fault-and-effect sheet as CSV.
     Faults(faults::Arguments),
+    /// Print every fuse and wire of a machine beside what it carries, as CSV; exit 1 if a fuse is wrong.
+    Fuses(fuses::Arguments),
     /// Plan the fewest steps that show every interlock to work; exit 1 if the machine breaks a duty as it is.
     Release(release::Arguments),
     /// Print a machine in a condition as a SPICE netlist.
@@ -98,6 +101,7 @@ fn main() -> ExitCode {
         Command::Decide(arguments) => decide::run(&arguments),
         Command::Diff(arguments) => diff::run(&arguments),
         Command::Faults(arguments) => faults::run(&arguments),
+        Command::Fuses(arguments) => fuses::run(&arguments),
         Command::Release(arguments) => release::run(&arguments),
         Command::Netlist(arguments) => netlist::run(&arguments),
         Command::Diagnose(arguments) => diagnose::run(&arguments),

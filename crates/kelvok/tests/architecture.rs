@@ -102,6 +102,7 @@ fn rooms_of_the_core_run_one_way() {
             "interlock",
             "battery",
             "drops",
+            "fuses",
             "revision",
             "edit",
             "describe",

@@ -115,6 +115,7 @@ export type SoakEntry = Schemas['SoakEntry']
 export type RecordSoak = Schemas['RecordSoak']
 export type Trigger = Schemas['Trigger']
 export type DropsView = Schemas['DropsView']
+export type FusesView = Schemas['FusesView']
 export type BatteryView = Schemas['BatteryView']
 export type BatteryTest = Schemas['BatteryTest']
 export type BatteryReading = Schemas['BatteryReading']
@@ -512,6 +513,8 @@ export const api = {
     ),
   drops: (id: string, circuit: string | undefined) =>
     answer(client.GET('/api/v1/jobs/{id}/drops', { params: { path: { id }, query: { circuit } } })),
+  fuses: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/fuses', { params: { path: { id } } })),
   battery: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/battery', { params: { path: { id } } })),
   release: (id: string) =>

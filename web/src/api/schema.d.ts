@@ -453,6 +453,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/fuses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every fuse and wire of a job's machine, with the fuses that were read. */
+        get: operations["fuses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/fuses.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as comma-separated values. */
+        get: operations["export_fuses_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/mark": {
         parameters: {
             query?: never;
@@ -1998,6 +2032,13 @@ export interface components {
             /** @description The step that it is about, by its place. */
             step?: number | null;
         };
+        /** @description How long a fuse lasts, in seconds: at least, and at most. */
+        BlowTime: {
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+        };
         /** @description Where a stand-in's machine and probes are to be. */
         BringAbout: {
             address: string;
@@ -2050,10 +2091,18 @@ export interface components {
             function: components["schemas"]["SwitchFunction"];
             terminal: string;
         };
+        /** @description The most that something carries. */
+        CarriedView: {
+            lasting?: components["schemas"]["LoadView"] | null;
+            moment?: components["schemas"]["LoadView"] | null;
+        };
         CauseView: {
             by: components["schemas"]["StrainView"];
+            checked: components["schemas"]["Checked"];
             element?: string | null;
+            good?: components["schemas"]["AnswerRange"] | null;
             mode?: components["schemas"]["FaultMode"] | null;
+            test?: components["schemas"]["TestView"] | null;
             unit: components["schemas"]["UnitView"];
         };
         /**
@@ -2146,6 +2195,11 @@ export interface components {
             /** Format: double */
             hours: number;
         };
+        /**
+         * @description What the log says of a possible cause.
+         * @enum {string}
+         */
+        Checked: "not-yet" | "good" | "bad" | "repaired";
         /** @description What stands in a document, and what is worth a second look. */
         CheckedDocument: {
             duties: number;
@@ -3099,6 +3153,61 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        /** @description A fuse or breaker. Amperes. */
+        FuseView: {
+            breaker: boolean;
+            /** Format: double */
+            called_for?: number | null;
+            carried: components["schemas"]["CarriedView"];
+            fuse: string;
+            name: string;
+            /**
+             * Format: double
+             * @description What was read on it.
+             */
+            read?: number | null;
+            short?: components["schemas"]["ShortView"] | null;
+            thinnest?: components["schemas"]["ThinnestView"] | null;
+            /** @description How many wires hang on it and on no smaller one. */
+            wires: number;
+            /** @description What is wrong with it; nothing where it is fine. */
+            words: components["schemas"]["FuseWord"][];
+            /** @description Any of that has to be put right. */
+            wrong: boolean;
+        };
+        /**
+         * @description What is to be said of a fuse.
+         * @enum {string}
+         */
+        FuseWord: "over-called-for" | "over-wire" | "under-called-for" | "load-over" | "load-near" | "blows-cranking" | "rating-unknown";
+        /** @description A wire. */
+        FusedWireView: {
+            carried: components["schemas"]["CarriedView"];
+            /** Format: double */
+            carries?: number | null;
+            /** @description The fuse that would blow first, and its rating. */
+            fuse?: string | null;
+            /**
+             * Format: int32
+             * @description American wire gauge, where somebody looked at it.
+             */
+            gauge?: number | null;
+            name: string;
+            /** Format: double */
+            rating?: number | null;
+            word: components["schemas"]["WireWord"];
+        };
+        /** @description Every fuse and wire of a machine beside what it carries. */
+        FusesView: {
+            blow_source: string;
+            fuses: components["schemas"]["FuseView"][];
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
+            /** @description Where the amperes of wires, and the times of fuses, are from. */
+            wire_source: string;
+            /** @description What needs a look first. */
+            wires: components["schemas"]["FusedWireView"][];
+        };
         /** @description What the operator does to shut a gate. */
         GateView: {
             control: string;
@@ -3523,6 +3632,15 @@ export interface components {
             seconds: number;
             /** @description It says something: it is likely charged enough. */
             worth_it: boolean;
+        };
+        /** @description Amperes, and where they are reached. */
+        LoadView: {
+            /** Format: double */
+            amps: number;
+            condition: {
+                [key: string]: string;
+            };
+            engine: components["schemas"]["Engine"];
         };
         LogicView: {
             built?: components["schemas"]["Decides"] | null;
@@ -4066,6 +4184,17 @@ export interface components {
             price?: number | null;
             /** @description Where it is known from: manual, drawing, traced, measured. */
             source: string;
+        };
+        /** @description A fuse that does not blow. */
+        PastFuseView: {
+            fuse: string;
+            /** Format: double */
+            rating: number;
+            /**
+             * Format: double
+             * @description One of the size called for would have blown.
+             */
+            right_one?: number | null;
         };
         PieceView: (components["schemas"]["ElementView"] & {
             /** @enum {string} */
@@ -4696,6 +4825,13 @@ export interface components {
          * @enum {string}
          */
         Shape: "track" | "ladder";
+        /** @description A wire shorted to the frame. */
+        ShortView: {
+            /** Format: double */
+            amps: number;
+            blows?: components["schemas"]["BlowTime"] | null;
+            wire: string;
+        };
         ShowsView: {
             /** @description What differs. */
             effects: components["schemas"]["FaultEffect"][];
@@ -5052,6 +5188,7 @@ export interface components {
             contact: string;
             /** @enum {string} */
             kind: "overloads";
+            past?: components["schemas"]["PastFuseView"] | null;
             /** Format: double */
             rated: number;
         } | {
@@ -5281,6 +5418,12 @@ export interface components {
             put_back: components["schemas"]["SetUpView"][];
             set_up: components["schemas"]["SetUpView"][];
             why: components["schemas"]["Why"];
+        };
+        /** @description The thinnest wire that hangs on a fuse, and what it carries all day. */
+        ThinnestView: {
+            /** Format: double */
+            amps: number;
+            wire: string;
         };
         /** @description How often it happened, as it is told. */
         Told: {
@@ -5721,6 +5864,11 @@ export interface components {
              */
             volts?: number | null;
         };
+        /**
+         * @description What is to be said of a wire.
+         * @enum {string}
+         */
+        WireWord: "fine" | "overloaded" | "fuse-over" | "not-fused" | "behind-load" | "gauge-unknown" | "idle";
         /** @description What the machine's document leaves open of its wiring, as the job's readings have it. */
         WiringView: {
             open: components["schemas"]["OpenWiringView"][];
@@ -8616,6 +8764,163 @@ export interface operations {
                 };
             };
             /** @description What the machine does not have, or what lets go by itself, by name */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fuses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FusesView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_fuses_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -58,11 +58,18 @@ export function explanationWords(
   }
 }
 
+/** "; the 40 A main fuse lets that through, a 20 A one would blow" */
+function pastWords(past: Extract<StrainView, { kind: 'overloads' }>['past']): string {
+  if (!past) return ''
+  const right = past.right_one == null ? '' : `, a ${past.right_one} A one would blow`
+  return `; the ${past.rating} A ${lower(past.fuse)} lets that through${right}`
+}
+
 /** What is overtaxed: "PTO switch, clutch contacts carries 15.6 A; it is rated 10 A". */
 export function strainWords(s: StrainView): string {
   switch (s.kind) {
     case 'overloads':
-      return `${s.amps.toFixed(0)} A through ${lower(s.contact)}; contacts like that are rated ${s.rated.toFixed(0)} A`
+      return `${s.amps.toFixed(0)} A through ${lower(s.contact)}; contacts like that are rated ${s.rated.toFixed(0)} A${pastWords(s.past)}`
     case 'blows-fuse':
       return `${s.fuse} blows`
     case 'does-not-charge':

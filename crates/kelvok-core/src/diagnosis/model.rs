@@ -4,8 +4,8 @@ use super::belief::{Belief, FaultSize, drawing_error, outcome, size_of};
 use super::candidates::{Catalogs, Caution, Complaint, Hazards, complained_of, still_works};
 use super::evidence::{Evidence, Heard, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
-    Aftermath, DropsRead, Excluded, Expected, Misfit, Proof, aftermath, excluded, expected, misfit,
-    on_live, proofs, seen_of_the_battery,
+    Aftermath, Cause, CauseStanding, Checked, DropsRead, Excluded, Expected, Misfit, Proof,
+    aftermath, checked, excluded, expected, misfit, on_live, proofs, seen_of_the_battery,
 };
 use super::faults::{History, Suspects};
 use super::plan::{
@@ -16,6 +16,7 @@ use super::predict::{Dictionaries, FaultModel};
 use crate::battery::{BatteryStanding, OwnLoad, Seen, battery_standing, own_load};
 use crate::circuit::{Circuit, Condition, ElementId, Engine, FaultMode, NodeId};
 use crate::drops::{DropReading, DropWalk, LoadPath, drop_walk, load_paths};
+use crate::fuses::{Fitted, FuseSheet, FuseWorkings};
 use crate::interlock::{EngineDoes, LayOutError, Track};
 use crate::machine::SiteKind;
 use std::sync::{Arc, OnceLock};
@@ -35,6 +36,7 @@ pub struct Workings {
     dictionaries: Arc<Dictionaries>,
     own_load: OnceLock<Option<OwnLoad>>,
     load_paths: OnceLock<Vec<LoadPath>>,
+    fuses: OnceLock<FuseWorkings>,
     catalogs: Catalogs,
 }
 
@@ -329,11 +331,11 @@ impl Model {
         belief: &Belief,
         log: &[Evidence],
         condition: &Condition,
-        ask: impl FnOnce(&Planning<'_>) -> T,
+        ask: impl FnOnce(Planning<'_>) -> T,
     ) -> T {
         let complaint = Complaint::of(log, condition);
         let catalog = self.workings.catalogs.about(&self.faults, &complaint);
-        ask(&Planning::of(&self.faults, &catalog, belief, log, condition))
+        ask(Planning::of(&self.faults, &catalog, belief, log, condition))
     }
 
     /// Works out what a first plan for a condition will ask for, so that it is then there.
@@ -461,8 +463,47 @@ impl Model {
 
     /// What may have caused a suspect's fault, and what it may have harmed; by index into the
     /// suspects' list.
-    pub fn aftermath(&self, suspect: usize) -> Aftermath {
-        aftermath(&self.faults, suspect)
+    ///
+    /// # Arguments
+    /// `fitted` are the fuses that were read.
+    pub fn aftermath(&self, suspect: usize, fitted: &[Fitted]) -> Aftermath {
+        aftermath(&self.faults, suspect, fitted)
+    }
+
+    /// How far each of these causes of a suspect's fault was looked at, and what would tell of those that
+    /// were not.
+    ///
+    /// # Arguments
+    /// `condition` is the one complained of.
+    pub fn causes(
+        &self,
+        (belief, log): (&Belief, &[Evidence]),
+        condition: &Condition,
+        suspect: usize,
+        causes: Vec<Cause>,
+    ) -> Vec<CauseStanding> {
+        let standing = |cause: Cause| {
+            let checked = checked(&self.faults, (belief, log), suspect, &cause);
+            let open = checked == Checked::NotYet;
+            let unit = self.faults.suspects.list[cause.suspect].unit;
+            let test = open.then(|| {
+                self.planning(belief, log, condition, |planning| {
+                    planning.tells_beside(suspect, (unit, &cause.scenarios))
+                })
+            });
+            CauseStanding { cause, checked, test: test.flatten() }
+        };
+        causes.into_iter().map(standing).collect()
+    }
+
+    /// Every fuse and wire beside what it carries.
+    ///
+    /// # Arguments
+    /// `fitted` are the fuses that were read.
+    pub fn fuse_sheet(&self, fitted: &[Fitted]) -> FuseSheet {
+        let circuit = &self.faults.circuit;
+        let workings = self.workings.fuses.get_or_init(|| FuseWorkings::new(circuit));
+        workings.sheet(circuit, fitted)
     }
 
     /// The change, in the fault notation, that the likeliest fault of these units is, where a wrong drawing

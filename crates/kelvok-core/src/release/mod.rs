@@ -18,5 +18,5 @@ pub use entry::{ReleaseEntry, TriedStep};
 pub use exposure::{ExposedFault, Exposure, exposure};
 pub use plan::{PlannedStep, ReleasePlan, Unexposed};
 pub use smallest::{Cover, smallest_cover};
-pub use standing::{AskedAgain, Blocker, Recorded, ReleaseStanding, StepResult};
+pub use standing::{AskedAgain, Blocker, Recorded, ReleaseStanding, StepResult, fuses_read};
 pub use step::{Act, Saw, Step};

@@ -118,7 +118,7 @@ impl ReleaseStanding {
             .iter()
             .map(|planned| result(circuit, planned, recorded, (log, all), revision))
             .collect();
-        let fuses = fuses(circuit, recorded);
+        let fuses = fuses_read(circuit, recorded);
         let mut blockers: Vec<_> = still_off(all).into_iter().map(Blocker::StillOff).collect();
         if jumper_on(log) {
             blockers.push(Blocker::JumperCables);
@@ -258,7 +258,8 @@ fn checked(recorded: &[Recorded], unexposed: &Unexposed) -> Option<bool> {
     })
 }
 
-fn fuses(circuit: &Circuit, recorded: &[Recorded]) -> Vec<(usize, Option<f64>)> {
+/// The fuses of the machine, by part, with what was read on each last.
+pub fn fuses_read(circuit: &Circuit, recorded: &[Recorded]) -> Vec<(usize, Option<f64>)> {
     let parts =
         circuit.document().parts.iter().enumerate().filter(|(_, p)| p.kind == PartKind::Fuse);
     let read = |part: &Part| {

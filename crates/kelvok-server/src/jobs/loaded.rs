@@ -6,6 +6,8 @@ use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
 use crate::work::desk::Size;
 use kelvok_core::diagnosis::{Entry, Evidence, SetUp, jumper_on, still_off};
+use kelvok_core::fuses::Fitted;
+use kelvok_core::release::{Recorded, ReleaseEntry, fuses_read};
 use kelvok_store::{Job, LogEntry, Readable};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
@@ -16,6 +18,8 @@ pub(crate) struct Loaded {
     pub job: Job,
     pub compiled: Arc<Compiled>,
     pub evidence: Readable<LogEntry<Entry>>,
+    /// The fuses that were read.
+    pub fitted: Vec<Fitted>,
 }
 
 impl Loaded {
@@ -23,7 +27,10 @@ impl Loaded {
         let job = app.store.job(id).await?;
         let compiled = app.circuits.in_shop(app, job.revision_id, id).await?;
         let evidence = app.store.evidence(id).await?;
-        Ok(Self { job, compiled, evidence })
+        let recorded: Vec<_> = recorded(&app.store.release_entries(id).await?);
+        let read = fuses_read(compiled.circuit(), &recorded).into_iter();
+        let fitted = read.filter_map(|(part, amps)| Some(Fitted { part, amps: amps? })).collect();
+        Ok(Self { job, compiled, evidence, fitted })
     }
 
     pub fn standing(&self) -> impl Iterator<Item = &LogEntry<Entry>> {
@@ -66,6 +73,9 @@ impl Loaded {
         for entry in &*self.evidence {
             (entry.sequence, entry.voided.is_some()).hash(&mut state);
         }
+        for Fitted { part, amps } in &self.fitted {
+            (part, amps.to_bits()).hash(&mut state);
+        }
         let machine = Arc::as_ptr(&self.compiled) as usize;
         format!("{} {machine:x} {:x} {asked:?}", self.job.id, state.finish())
     }
@@ -73,4 +83,10 @@ impl Loaded {
     pub fn size(&self) -> Size {
         self.compiled.size()
     }
+}
+
+/// What was recorded of a release and not taken back.
+pub(crate) fn recorded(entries: &Readable<LogEntry<ReleaseEntry>>) -> Vec<Recorded> {
+    let standing = entries.iter().filter(|e| e.voided.is_none());
+    standing.map(|e| Recorded { sequence: e.sequence as u64, entry: e.body.clone() }).collect()
 }

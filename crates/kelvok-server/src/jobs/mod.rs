@@ -5,6 +5,7 @@ mod complaint;
 pub mod diagnosis;
 mod drops;
 pub mod evidence;
+mod fuses;
 pub mod job;
 pub mod loaded;
 mod mark;
@@ -47,6 +48,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(battery::csv))
         .routes(routes!(drops::get))
         .routes(routes!(drops::csv))
+        .routes(routes!(fuses::get))
+        .routes(routes!(fuses::csv))
         .merge(release::routes())
         .merge(soak::routes())
         .routes(routes!(stories::json))

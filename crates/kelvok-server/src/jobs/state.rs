@@ -16,6 +16,7 @@ use axum::extract::State;
 use axum::response::{IntoResponse, Response};
 use kelvok_core::circuit::{Condition, Engine};
 use kelvok_core::diagnosis::{Evidence, SetUp, Strategy};
+use kelvok_core::fuses::Fitted;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -136,6 +137,7 @@ struct Question {
     compiled: Arc<Compiled>,
     log: Vec<Evidence>,
     off: Vec<SetUp>,
+    fitted: Vec<Fitted>,
     circuit: String,
     condition: Condition,
     strategy: Strategy,
@@ -162,6 +164,7 @@ impl Question {
             compiled,
             log,
             off: loaded.still_off(),
+            fitted: loaded.fitted.clone(),
         })
     }
 
@@ -171,13 +174,18 @@ impl Question {
 
     fn work(self) -> impl FnOnce() -> Result<Follows, Problem> + Send + 'static {
         move || {
-            let Self { compiled, log, off, circuit, condition, strategy } = self;
+            let Self { compiled, log, off, fitted, circuit, condition, strategy } = self;
             let judged = compiled.judged(&log);
             Ok(Follows {
                 condition: condition_view(compiled.circuit(), &condition),
                 engine: condition.engine,
                 drawn: circuit_view(&compiled, &circuit, &condition, &judged)?,
-                diagnosis: diagnosis_view(&compiled, &condition, (&judged, &off), strategy),
+                diagnosis: diagnosis_view(
+                    &compiled,
+                    &condition,
+                    (&judged, &off, &fitted),
+                    strategy,
+                ),
             })
         }
     }

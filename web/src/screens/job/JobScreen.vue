@@ -78,6 +78,7 @@ const {
   walkOn,
   toPlan,
   askFor,
+  asked,
   skip,
 } = useTarget(
   trace,
@@ -199,9 +200,10 @@ useJobKeys({
         @take-back="takeBackVerdict"
         @close="setStatus('closed')"
         @reopen="setStatus('open')"
+        @test="askFor"
       />
       <RepairCard
-        v-if="open && toRepair"
+        v-if="open && toRepair && !asked"
         :job="job"
         :units="verdict?.units ?? []"
         :busy="recorder.busy.value"

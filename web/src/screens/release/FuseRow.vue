@@ -39,7 +39,7 @@ function read() {
         :label="SAY.release.amps"
         :aria-label="`${SAY.release.amps}: ${fuse.name}`"
         inputmode="decimal"
-        density="compact"
+        density="comfortable"
         :error="wrong"
         :messages="wrong ? SAY.release.noAmps : undefined"
         :hide-details="!wrong"
@@ -66,10 +66,10 @@ function read() {
   font-size: 17px;
 }
 .fuse > span:first-child {
-  flex: 1 1 240px;
+  flex: 1 1 150px;
 }
 .fuse :deep(.v-input) {
-  flex: 0 1 190px;
+  flex: 0 1 180px;
 }
 .over {
   color: var(--plum);

@@ -5,6 +5,7 @@
 //! [`Belief`].
 
 mod battery;
+mod beside;
 mod close_up;
 mod failures;
 mod likelihood;
@@ -18,6 +19,7 @@ mod size;
 mod slips;
 mod unknowns;
 
+pub(crate) use beside::odds_beside;
 pub(crate) use close_up::fit_close_up;
 pub(crate) use likelihood::{
     DROP_VOLTS, LEADS_OHMS, Place, ac_spread, amps_spread, fit_reading, fit_sensed, looks_bad,

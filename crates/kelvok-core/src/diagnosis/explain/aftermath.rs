@@ -5,11 +5,14 @@
 //! what it harms. What may have caused it are those other faults that would do such a thing to the
 //! very element that failed.
 
-use crate::circuit::{Circuit, Condition, ElementId, ElementKind, Engine, FaultMode, Relays};
+use crate::circuit::{
+    Change, Circuit, Condition, ElementId, ElementKind, Engine, FaultMode, Relays,
+};
 use crate::diagnosis::evidence::Unit;
 use crate::diagnosis::faults::Scenario;
 use crate::diagnosis::predict::{FaultModel, Predictor, nominal_volts};
-use crate::machine::{BOILS_VOLTS, rated_amps};
+use crate::fuses::Fitted;
+use crate::machine::{BOILS_VOLTS, FUSE_BLOWS_AT, rated_amps};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
@@ -22,6 +25,8 @@ pub enum Strain {
         contact: ElementId,
         amps: f64,
         rated: f64,
+        /// The smallest fuse that all of it runs through, and that lets it.
+        past: Option<PastFuse>,
         condition: Condition,
     },
     BlowsFuse {
@@ -39,13 +44,26 @@ pub enum Strain {
     },
 }
 
+/// A fuse that does not blow.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct PastFuse {
+    pub fuse: ElementId,
+    pub rating: f64,
+    /// It is bigger than called for, and one of the right size would have blown.
+    pub right_one: Option<f64>,
+}
+
 /// Another fault that may have brought this one about.
 #[derive(Clone, Debug, PartialEq)]
 #[allow(missing_docs)]
 pub struct Cause {
     /// By index into the suspects' list.
     pub suspect: usize,
+    /// At its worst.
     pub strain: Strain,
+    /// The scenarios of its fault that strain so: a clutch that has lost few turns burns nothing.
+    pub(crate) scenarios: Vec<usize>,
 }
 
 /// What came before a fault and what may come after.
@@ -58,15 +76,20 @@ pub struct Aftermath {
 
 /// A contact counts as overloaded above its rating by this factor.
 const OVER: f64 = 1.1;
+/// A fuse that carries this share of a current is in its way.
+const ALL_OF_IT: f64 = 0.98;
 /// Causes named, the likeliest first.
 const MOST_CAUSES: usize = 3;
 /// Amperes into a battery that count as charging.
 const CHARGES_AMPS: f64 = 0.2;
 
 /// What may have caused a suspect's fault, and what it may have harmed.
-pub(crate) fn aftermath(model: &FaultModel, suspect: usize) -> Aftermath {
+///
+/// # Arguments
+/// `fitted` are the fuses that were read.
+pub(crate) fn aftermath(model: &FaultModel, suspect: usize, fitted: &[Fitted]) -> Aftermath {
     let suspects = &*model.suspects;
-    let rig = Rig::new(model);
+    let rig = Rig::new(model, fitted);
     let scenarios = |suspect: usize| {
         let own = suspects.hypotheses.iter().filter(move |h| h.suspect == suspect);
         own.map(|h| h.scenario)
@@ -122,7 +145,10 @@ pub(crate) fn aftermath(model: &FaultModel, suspect: usize) -> Aftermath {
                 continue;
             }
             let strain = worst(i).into_iter().find(would_cause);
-            causes.extend(strain.map(|strain| (other.prior, Cause { suspect: i, strain })));
+            let Some(strain) = strain else { continue };
+            let strains = |c: &usize| strains[c].iter().any(|s| s.is_like(&strain));
+            let scenarios = scenarios(i).filter(strains).collect();
+            causes.push((other.prior, Cause { suspect: i, strain, scenarios }));
         }
         causes.sort_by(|a, b| b.0.total_cmp(&a.0));
         // One line a unit.
@@ -162,13 +188,33 @@ struct Rig<'a> {
     running: Arc<[Relays]>,
     /// Contacts that have a rating, in amperes.
     rated: Vec<(ElementId, f64)>,
+    /// Fuses with the rating of each, and what they ought to have where that is less.
+    fuses: Vec<PastFuse>,
+    /// The fuses that are not as drawn.
+    fitted: Scenario,
     battery: Option<ElementId>,
     emf: f64,
 }
 
 impl<'a> Rig<'a> {
-    fn new(model: &'a FaultModel) -> Self {
+    fn new(model: &'a FaultModel, fitted: &[Fitted]) -> Self {
         let circuit = &*model.circuit;
+        let read = |part| fitted.iter().rev().find(|f| f.part == part).map(|f| f.amps);
+        let changes: Vec<_> = circuit
+            .fuses()
+            .filter_map(|fuse| Some(Change::Rating(fuse, read(circuit.element(fuse).part?)?)))
+            .collect();
+        let fuses: Vec<PastFuse> = circuit
+            .fuses()
+            .filter_map(|fuse| {
+                let part = circuit.element(fuse).part?;
+                let called_for = circuit.part(part).amps;
+                let read = read(part);
+                let rating = read.or(called_for)?;
+                Some(PastFuse { fuse, rating, right_one: called_for.filter(|c| *c < rating) })
+            })
+            .collect();
+
         let rated = circuit.elements().filter_map(|(id, e)| {
             let ElementKind::Contact(_) = e.kind else { return None };
             Some((id, rated_amps(circuit.part(e.part?))?))
@@ -180,9 +226,24 @@ impl<'a> Rig<'a> {
             use_: circuit.normal_use(),
             running: model.running(),
             rated: rated.collect(),
+            fuses,
+            fitted: Scenario::found(changes),
             battery: circuit.elements().find(|(_, e)| source(e.kind)).map(|(id, _)| id),
             emf: nominal_volts(circuit),
         }
+    }
+
+    /// The smallest fuse that all of a current runs through.
+    fn past(&self, amps: f64, through: impl Fn(ElementId) -> f64) -> Option<PastFuse> {
+        let all = self.fuses.iter().filter(|f| through(f.fuse) > ALL_OF_IT * amps);
+        // One that is too big comes before the smallest.
+        let order = |f: &&PastFuse| (f.right_one.is_none(), f.rating);
+        let first = all.min_by(|a, b| {
+            let (a, b) = (order(a), order(b));
+            a.0.cmp(&b.0).then(a.1.total_cmp(&b.1))
+        })?;
+        let right_one = first.right_one.filter(|right| amps > FUSE_BLOWS_AT * right);
+        Some(PastFuse { right_one, ..*first })
     }
 
     /// Everything that is strained in ordinary use, by scenario.
@@ -208,7 +269,8 @@ impl<'a> Rig<'a> {
     ) -> Vec<Strain> {
         let runs = condition.engine >= Engine::Running;
         let from = if runs { self.running[scenario] } else { Relays::default() };
-        predictor.suppose(&self.scenarios[scenario], from);
+        let both = Scenario::both(&self.scenarios[scenario], &self.fitted);
+        predictor.suppose(&both, from);
         let solved = predictor.solved();
         let at = || condition.clone();
         let over = self.rated.iter().filter_map(|(contact, rated)| {
@@ -218,6 +280,7 @@ impl<'a> Rig<'a> {
                 contact,
                 amps,
                 rated,
+                past: self.past(amps, |fuse| solved.amps(fuse).abs()),
                 condition: at(),
             })
         });

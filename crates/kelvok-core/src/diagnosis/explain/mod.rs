@@ -4,6 +4,7 @@
 mod aftermath;
 mod battery;
 mod believed;
+mod causes;
 mod contradictions;
 mod drops;
 mod excluded;
@@ -14,8 +15,10 @@ mod proof;
 mod walked;
 
 pub(crate) use aftermath::aftermath;
-pub use aftermath::{Aftermath, Cause, Strain};
+pub use aftermath::{Aftermath, Cause, PastFuse, Strain};
 pub(crate) use battery::seen_of_the_battery;
+pub(crate) use causes::checked;
+pub use causes::{CauseStanding, Checked};
 pub use contradictions::contradictions;
 pub use drops::DropsRead;
 pub(crate) use excluded::excluded;

@@ -27,6 +27,11 @@ impl Scenario {
         Self { changes, wired, sound: own, ..Self::default() }
     }
 
+    /// What was found to be otherwise than drawn, to go with any other.
+    pub(crate) fn found(changes: Vec<Change>) -> Self {
+        Self { changes, ..Self::default() }
+    }
+
     /// A fault in a machine that is sound otherwise.
     pub(crate) fn with(&self, change: Change) -> Self {
         let changes = [self.changes.as_slice(), &[change]].concat();

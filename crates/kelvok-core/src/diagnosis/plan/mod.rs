@@ -4,6 +4,7 @@
 //! it is asked.
 
 mod answers;
+mod beside;
 mod choice;
 mod choose;
 mod confirm;

@@ -8,7 +8,9 @@ use super::planning::{Planning, Rated, shaken_place};
 use super::stakes::{Stake, Stakes};
 use crate::circuit::{Condition, Instrument};
 use crate::diagnosis::belief::Belief;
-use crate::diagnosis::candidates::{Catalog, Context, Danger, Hazards, KnownScales, Scale};
+use crate::diagnosis::candidates::{
+    Catalog, Context, Danger, Hazards, KnownScales, Prospect, Scale,
+};
 use crate::diagnosis::evidence::{Evidence, SetUp, TestAction};
 use crate::diagnosis::predict::FaultModel;
 
@@ -79,9 +81,17 @@ pub(crate) fn weigh(
         bits: Cells::new(stakes.labels).information(&prospect.scale, stakes),
         why: if planning.times_done(prospect) > 0 { Why::Again } else { Why::Splits },
     });
-    let by_supply = belief.supply_volts / catalog.dictionaries[0].emf(&model.suspects.scenarios[0]);
-    let machine = model.suspects.sound_in(belief.wiring());
-    Some(Weighed { test, sound: sound(&prospect.scale, machine, by_supply), dangers })
+    Some(Weighed { test, sound: planning.sound(prospect), dangers })
+}
+
+impl Planning<'_> {
+    /// What a sound machine shows, the battery as last read; `None` where nothing may be put there.
+    pub fn sound(&self, prospect: &Prospect) -> Option<AnswerRange> {
+        let suspects = &self.model.suspects;
+        let dictionary = &self.catalog.dictionaries[prospect.context];
+        let by_supply = self.belief.supply_volts / dictionary.emf(&suspects.scenarios[0]);
+        sound(&prospect.scale, suspects.sound_in(self.belief.wiring()), by_supply)
+    }
 }
 
 /// What a sound machine shows; volts by how full the battery is.

@@ -99,6 +99,15 @@ impl<'a> Planning<'a> {
         }
     }
 
+    /// The same with something else at stake.
+    ///
+    /// # Arguments
+    /// `units` are what the labels lead to.
+    pub fn about(self, units: Vec<Unit>, stakes: Stakes) -> Self {
+        let scenarios: BTreeSet<_> = stakes.states.iter().map(|s| s.scenario).collect();
+        Self { units, stakes, scenarios: scenarios.into_iter().collect(), sure: false, ..self }
+    }
+
     /// How the machine stands before anything is done to it: as complained of.
     pub fn usual(&self) -> &Condition {
         self.usual

@@ -2,10 +2,14 @@
 //! harmed.
 
 use crate::jobs::diagnosis::how;
+use crate::jobs::diagnosis::test_card::{TestView, test_view};
 use crate::views::names::{UnitView, condition_view, element_name, full_name};
 use crate::work::compiled::Compiled;
-use kelvok_core::circuit::{Circuit, FaultMode};
-use kelvok_core::diagnosis::{Belief, Evidence, FaultSize, Plan, Strain};
+use kelvok_core::circuit::{Circuit, Condition, FaultMode};
+use kelvok_core::diagnosis::{
+    AnswerRange, Belief, Checked, Evidence, FaultSize, Plan, SetUp, Strain,
+};
+use kelvok_core::fuses::Fitted;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -36,6 +40,10 @@ pub struct CauseView {
     pub mode: Option<FaultMode>,
     pub element: Option<String>,
     pub by: StrainView,
+    pub checked: Checked,
+    /// What would tell, where nothing did yet, and what it shows where the cause is good.
+    pub test: Option<TestView>,
+    pub good: Option<AnswerRange>,
 }
 
 /// Something overtaxed, in the condition in which it is.
@@ -54,6 +62,8 @@ pub enum StrainKind {
         contact: String,
         amps: f64,
         rated: f64,
+        /// The fuse that lets it.
+        past: Option<PastFuseView>,
     },
     BlowsFuse {
         fuse: String,
@@ -64,13 +74,27 @@ pub enum StrainKind {
     },
 }
 
+/// A fuse that does not blow.
+#[derive(Serialize, ToSchema)]
+pub struct PastFuseView {
+    pub fuse: String,
+    pub rating: f64,
+    /// One of the size called for would have blown.
+    pub right_one: Option<f64>,
+}
+
 impl StrainView {
     fn of(compiled: &Compiled, strain: &Strain) -> Self {
         let circuit = compiled.circuit();
         let (what, condition) = match strain {
-            Strain::Overloads { contact, amps, rated, condition } => {
+            Strain::Overloads { contact, amps, rated, past, condition } => {
                 let contact = full_name(circuit, *contact);
-                (StrainKind::Overloads { contact, amps: *amps, rated: *rated }, condition)
+                let past = past.map(|p| PastFuseView {
+                    fuse: full_name(circuit, p.fuse),
+                    rating: p.rating,
+                    right_one: p.right_one,
+                });
+                (StrainKind::Overloads { contact, amps: *amps, rated: *rated, past }, condition)
             }
             Strain::BlowsFuse { fuse, condition } => {
                 (StrainKind::BlowsFuse { fuse: full_name(circuit, *fuse) }, condition)
@@ -87,17 +111,21 @@ impl StrainView {
 impl ConclusionView {
     pub fn of(
         compiled: &Compiled,
+        complained: &Condition,
         (belief, log): (&Belief, &[Evidence]),
-        plan: &Plan,
-        size: Option<FaultSize>,
+        (plan, size): (&Plan, Option<FaultSize>),
+        (off, fitted): (&[SetUp], &[Fitted]),
     ) -> Option<Self> {
         let (circuit, suspects) = (compiled.circuit(), compiled.suspects());
         let circuit: &Circuit = circuit;
         let conclusion = plan.conclusion.as_ref()?;
         let first = *conclusion.units.first()?;
         let (suspect, mode, element) = how(compiled, belief, first);
-        let after = suspect.map(|s| compiled.model.aftermath(s)).unwrap_or_default();
-        let causes = after.causes.iter().map(|cause| {
+        let model = &compiled.model;
+        let after = suspect.map(|s| model.aftermath(s, fitted)).unwrap_or_default();
+        let causes = suspect.map(|s| model.causes((belief, log), complained, s, after.causes));
+        let causes = causes.into_iter().flatten().map(|standing| {
+            let cause = &standing.cause;
             let suspect = &suspects.list[cause.suspect];
             let fault = suspect.faults.first();
             CauseView {
@@ -105,6 +133,9 @@ impl ConclusionView {
                 mode: fault.map(|f| f.mode),
                 element: fault.and_then(|f| f.element()).and_then(|e| element_name(circuit, e)),
                 by: StrainView::of(compiled, &cause.strain),
+                checked: standing.checked,
+                good: standing.test.as_ref().and_then(|(_, good)| *good),
+                test: standing.test.map(|(test, _)| test_view(compiled, &test, (log, off))),
             }
         });
         Some(Self {

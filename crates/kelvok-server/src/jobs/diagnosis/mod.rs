@@ -22,6 +22,7 @@ use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode
 use kelvok_core::diagnosis::{
     Belief, Evidence, FaultSize, Grade, Plan, SetUp, Strategy, Unit, contradictions,
 };
+use kelvok_core::fuses::Fitted;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use test_card::{TestView, test_view};
@@ -135,20 +136,23 @@ pub async fn diagnosis(
     let compiled = loaded.compiled.clone();
     let asked = asked.condition(compiled.circuit())?;
     let question = loaded.question(("diagnosis", &asked, strategy));
-    let off = loaded.still_off();
-    let view =
-        move || Ok(diagnosis_view(&compiled, &asked, (&compiled.judged(&log), &off), strategy));
+    let (off, fitted) = (loaded.still_off(), loaded.fitted.clone());
+    let view = move || {
+        let judged = compiled.judged(&log);
+        Ok(diagnosis_view(&compiled, &asked, (&judged, &off, &fitted), strategy))
+    };
     app.ask(question, loaded.size(), view).await
 }
 
 /// What follows from a log, by a strategy.
 ///
 /// # Arguments
-/// `asked` is the condition to plan for until something was noticed, `off` what is still off.
+/// `asked` is the condition to plan for until something was noticed, `off` what is still off, `fitted` the fuses
+/// that were read.
 pub(crate) fn diagnosis_view(
     compiled: &Compiled,
     asked: &Condition,
-    (judged, off): (&Judged, &[SetUp]),
+    (judged, off, fitted): (&Judged, &[SetUp], &[Fitted]),
     strategy: Strategy,
 ) -> DiagnosisView {
     let Judged { log, belief, proofs } = judged;
@@ -211,7 +215,13 @@ pub(crate) fn diagnosis_view(
         reproduce: plan.reproduce.as_ref().map(card),
         tests: plan.tests.iter().map(card).collect(),
         walk_round: looks.iter().map(card).collect(),
-        conclusion: ConclusionView::of(compiled, (belief, log), &plan, size),
+        conclusion: ConclusionView::of(
+            compiled,
+            &condition,
+            (belief, log),
+            (&plan, size),
+            (off, fitted),
+        ),
         test_battery: model.battery_in_question(belief, log),
         walk_drops: model
             .drops_in_question(belief, log)

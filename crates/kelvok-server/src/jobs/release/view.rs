@@ -2,14 +2,14 @@
 
 use crate::app::App;
 use crate::http::problem::Problem;
-use crate::jobs::loaded::Loaded;
+use crate::jobs::loaded::{Loaded, recorded};
 use crate::views::names::{SetUpView, UnitView};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Circuit, Condition};
 use kelvok_core::diagnosis::{Caution, Evidence};
 use kelvok_core::release::{
-    AskedAgain, Blocker, PlannedStep, Recorded, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw,
-    StepResult, TriedStep, Unexposed,
+    AskedAgain, Blocker, PlannedStep, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw, StepResult,
+    TriedStep, Unexposed,
 };
 use kelvok_store::{JobStatus, LogEntry, Readable};
 use serde::Serialize;
@@ -236,10 +236,7 @@ impl Releasing {
     }
 
     fn standing(&self, circuit: &Circuit, plan: &ReleasePlan) -> ReleaseStanding {
-        let standing = self.entries.iter().filter(|e| e.voided.is_none());
-        let recorded: Vec<_> = standing
-            .map(|e| Recorded { sequence: e.sequence as u64, entry: e.body.clone() })
-            .collect();
+        let recorded = recorded(&self.entries);
         let all = self.loaded.evidence.iter();
         let all = all.filter_map(|e| e.body.resolve(circuit, e.sequence as u64).ok());
         let all: Vec<Evidence> = all.collect();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { DiagnosisView, JobView } from '../../../api/client'
+import type { DiagnosisView, JobView, TestView } from '../../../api/client'
 import { percent } from '../../../words/numbers'
 import { offWords } from '../../../words/temporary'
 import { capital, list, sizeWords, suspectTitle, unitName } from '../../../words/units'
@@ -14,6 +14,7 @@ const emit = defineEmits<{
   correct: [drawing: string]
   close: []
   reopen: []
+  test: [test: TestView]
 }>()
 
 const kept = computed(() => props.job.verdicts.filter((v) => !v.voided).at(-1))
@@ -36,7 +37,12 @@ const found = computed(() => {
       {{ kept.recorded_by }}.
     </p>
     <p v-if="kept.note">{{ kept.note }}</p>
-    <FindingDetails v-if="found && !nothing" :job="job" :found="found" />
+    <FindingDetails
+      v-if="found && !nothing"
+      :job="job"
+      :found="found"
+      @test="emit('test', $event)"
+    />
     <div class="row">
       <template v-if="job.status === 'open'">
         <p v-if="job.still_off.length" class="off">
@@ -71,7 +77,7 @@ const found = computed(() => {
     <p v-if="!found.confirmed">{{ SAY.job.oneMoreTestADifferent }}</p>
     <p v-if="job.usual">{{ SAY.job.restsOnUsualWiring }}</p>
     <p v-if="found.drawing">{{ SAY.job.orTheDrawingIsWrong }}</p>
-    <FindingDetails :job="job" :found="found" />
+    <FindingDetails :job="job" :found="found" @test="emit('test', $event)" />
     <div v-if="job.status === 'open'" class="row">
       <v-btn
         :class="{ strong: found.confirmed }"

@@ -210,6 +210,7 @@ defineExpose({
       <v-btn v-if="job.battery" size="small" :to="`/jobs/${job.id}/drops`">{{
         SAY.drops.drops
       }}</v-btn>
+      <v-btn size="small" :to="`/jobs/${job.id}/fuses`">{{ SAY.fuses.title }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/soak`">{{ SAY.soak.title }}</v-btn>
       <v-btn size="small" :aria-expanded="arranges" @click="arranges = !arranges">{{
         SAY.job.unplugOrJumper

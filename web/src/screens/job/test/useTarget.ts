@@ -175,5 +175,5 @@ export function useTarget(
     if (test.value) skipped.value.push(key(test.value))
   }
 
-  return { chosen, own, target, tried, marked, step, walkOn, toPlan, askFor, skip }
+  return { chosen, own, target, tried, marked, step, walkOn, toPlan, askFor, asked, skip }
 }
