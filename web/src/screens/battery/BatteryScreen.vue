@@ -5,10 +5,8 @@ import { useShortcuts } from '../../input/useShortcuts'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { BATTERY_CAUTIONS, BATTERY_READINGS } from '../../words/battery'
 import { SAY } from '../../words/say'
-import BarTools from '../BarTools.vue'
+import JobPage from '../JobPage.vue'
 import ReadingLog from '../ReadingLog.vue'
-import ShortcutSheet from '../ShortcutSheet.vue'
-import TopBar from '../TopBar.vue'
 import BatteryForm from './BatteryForm.vue'
 import BatteryVerdict from './BatteryVerdict.vue'
 import type { Taken } from './taken'
@@ -79,89 +77,69 @@ useShortcuts((key) => {
 </script>
 
 <template>
-  <TopBar>
-    <template v-if="job"
-      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ SAY.job.battery.toLowerCase() }}</span></template
-    >
-    <template #right>
-      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
-        SAY.common.backToTheJob
-      }}</v-btn>
-      <BarTools @keys="keysShown = true" />
-    </template>
-  </TopBar>
-  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-  <main v-if="job && view">
-    <UnsentNotice :outbox="recorder" :points="job.test_points" />
-    <div class="two">
-      <div class="read-it">
-        <section v-if="view.open" class="card no-print" :aria-label="heading">
-          <h2>{{ heading }}</h2>
-          <p v-if="caution" class="caution">{{ caution }}</p>
-          <BatteryForm
-            :taken="taken"
-            :view="view"
-            :controls="job.controls"
-            :degrees="degrees"
-            :busy="busy"
-            :record="record"
-            :record-cranking="battery.recordCranking"
-            @degrees="battery.setDegrees"
-            @done="done"
-          />
-          <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
-        </section>
-        <nav v-if="view.open" class="no-print others" :aria-label="SAY.battery.somethingElse">
-          <v-btn
-            v-for="(t, i) in others"
-            :key="t"
-            height="48"
-            :class="{ strong: t === taken }"
-            :aria-pressed="t === taken"
-            @click="chosen = t"
-            ><kbd>{{ i + 1 }}</kbd
-            >&nbsp;{{ READ[t] }}</v-btn
-          >
-        </nav>
-        <ReadingLog
-          :readings="view.readings"
-          :open="view.open"
-          :gone="SAY.battery.notThisOne"
-          :empty="SAY.battery.nothingRead"
-          :file="`/api/v1/jobs/${id}/battery.csv`"
-          :file-name="SAY.battery.asCsv"
-          @back="battery.takeBack"
-        />
-      </div>
-      <BatteryVerdict :view="view" :degrees="degrees" />
-    </div>
-    <p class="quiet">{{ SAY.battery.adds }}</p>
-  </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.battery.working }}</p>
-  <ShortcutSheet
-    v-if="keysShown"
+  <JobPage
+    v-model:keys-shown="keysShown"
+    v-bind="{ id, job, trouble }"
+    :about="SAY.job.battery"
+    :ready="Boolean(view)"
+    :working="SAY.battery.working"
     :keys="[
       ['1 - 9', 'what to enter'],
       ['Enter', 'record it'],
       ['u', 'undo the last one'],
       ['?', 'this list'],
     ]"
-    @close="keysShown = false"
-  />
+  >
+    <template v-if="job && view">
+      <UnsentNotice :outbox="recorder" :points="job.test_points" />
+      <div class="two">
+        <div class="read-it">
+          <section v-if="view.open" class="card no-print" :aria-label="heading">
+            <h2>{{ heading }}</h2>
+            <p v-if="caution" class="caution">{{ caution }}</p>
+            <BatteryForm
+              :taken="taken"
+              :view="view"
+              :controls="job.controls"
+              :degrees="degrees"
+              :busy="busy"
+              :record="record"
+              :record-cranking="battery.recordCranking"
+              @degrees="battery.setDegrees"
+              @done="done"
+            />
+            <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+          </section>
+          <nav v-if="view.open" class="no-print others" :aria-label="SAY.battery.somethingElse">
+            <v-btn
+              v-for="(t, i) in others"
+              :key="t"
+              height="48"
+              :class="{ strong: t === taken }"
+              :aria-pressed="t === taken"
+              @click="chosen = t"
+              ><kbd>{{ i + 1 }}</kbd
+              >&nbsp;{{ READ[t] }}</v-btn
+            >
+          </nav>
+          <ReadingLog
+            :readings="view.readings"
+            :open="view.open"
+            :gone="SAY.battery.notThisOne"
+            :empty="SAY.battery.nothingRead"
+            :file="`/api/v1/jobs/${id}/battery.csv`"
+            :file-name="SAY.battery.asCsv"
+            @back="battery.takeBack"
+          />
+        </div>
+        <BatteryVerdict :view="view" :degrees="degrees" />
+      </div>
+      <p class="quiet">{{ SAY.battery.adds }}</p>
+    </template>
+  </JobPage>
 </template>
 
 <style scoped>
-h1 {
-  display: inline;
-  margin-right: 8px;
-  font-size: 17px;
-}
-main {
-  padding: 16px 20px 24px;
-  display: grid;
-  gap: 14px;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
@@ -200,9 +178,6 @@ p {
   border-left: 8px solid var(--plum);
   background: var(--panel);
   font-weight: 600;
-}
-.loading {
-  padding: 24px;
 }
 @media (max-width: 900px) {
   .two {

@@ -11,12 +11,10 @@ import { STARTER_WORDS } from '../../words/drops'
 import { SAY } from '../../words/say'
 import { ENGINE_FIRST, conditionWords } from '../../words/tests'
 import { capital } from '../../words/units'
-import BarTools from '../BarTools.vue'
+import JobPage from '../JobPage.vue'
 import MeterPanel from '../meter/MeterPanel.vue'
 import { useMeter } from '../meter/useMeter'
 import ReadingLog from '../ReadingLog.vue'
-import ShortcutSheet from '../ShortcutSheet.vue'
-import TopBar from '../TopBar.vue'
 import DropNext from './DropNext.vue'
 import DropsVerdict from './DropsVerdict.vue'
 import { useDrops } from './useDrops'
@@ -102,98 +100,12 @@ useShortcuts((key) => {
 </script>
 
 <template>
-  <TopBar>
-    <template v-if="job"
-      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ SAY.drops.title.toLowerCase() }}</span></template
-    >
-    <template #right>
-      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
-        SAY.common.backToTheJob
-      }}</v-btn>
-      <BarTools @keys="keysShown = true" />
-    </template>
-  </TopBar>
-  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-  <main v-if="job && view">
-    <UnsentNotice :outbox="recorder" :points="job.test_points" />
-    <div class="circuits no-print" role="group" :aria-label="SAY.drops.wantCircuit">
-      <v-btn
-        v-for="(c, i) in view.circuits"
-        :key="c.id"
-        height="48"
-        :data-circuit="c.id"
-        :class="{ strong: c.id === view.circuit }"
-        :aria-pressed="c.id === view.circuit"
-        @click="choose(c.id)"
-        ><kbd>{{ i + 1 }}</kbd
-        >&nbsp;{{ c.name }}</v-btn
-      >
-    </div>
-    <div class="two">
-      <div class="side">
-        <DropsVerdict :id="id" :view="view" />
-        <section v-if="view.open" class="card no-print" :aria-label="SAY.drops.next">
-          <h2>{{ pair ? SAY.drops.next : SAY.drops.noneLeft }}</h2>
-          <p class="set">
-            {{ capital(stands) }}. <b>{{ ENGINE_FIRST[view.cranks ? 'cranking' : view.engine] }}</b>
-          </p>
-          <p v-if="view.cranks" class="caution">{{ SAY.drops.clipOn }}</p>
-          <p v-for="c in view.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
-          <p v-if="job.still_off.length" class="trouble">
-            {{ SAY.drops.putBackFirst }} {{ job.still_off.map((s) => s.name).join(', ') }}
-          </p>
-          <p v-if="picked.length === 1" class="quiet" role="status">{{ SAY.drops.pickSecond }}</p>
-          <DropNext
-            :view="view"
-            :red="red"
-            :black="black"
-            :busy="busy"
-            :record="record"
-            @done="done()"
-          />
-          <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
-          <p class="quiet">
-            {{ SAY.drops.bothPoints }}
-            <v-btn v-if="picked.length" height="44" variant="text" @click="picked = []">{{
-              SAY.drops.backToOurs
-            }}</v-btn>
-          </p>
-        </section>
-        <MeterPanel
-          v-if="view.open"
-          v-model:address="meter.address.value"
-          v-model:on="meter.on.value"
-          class="no-print"
-          :live="meter.live.value"
-          :lost="meter.lost.value"
-          :meters="meter.meters.value"
-          :idle="!pair"
-          :brings="true"
-          @off="meter.on.value = false"
-          @bring="bring"
-        />
-        <section v-if="view.walk.starter" class="starter" :aria-label="SAY.drops.starter">
-          <h2>{{ STARTER_WORDS[view.walk.starter.word] }}</h2>
-          <StarterPlane :plane="view.walk.starter" />
-        </section>
-        <ReadingLog
-          :readings="view.readings"
-          :open="view.open"
-          :gone="SAY.drops.repairedSince"
-          :empty="SAY.drops.nothingRead"
-          :file="`/api/v1/jobs/${id}/drops.csv?circuit=${view.circuit}`"
-          :file-name="SAY.drops.asCsv"
-          @back="drops.takeBack"
-        />
-      </div>
-      <DropLadder :view="view" :marked="marked" @pick="pick" />
-    </div>
-    <p class="quiet">{{ SAY.drops.adds }} {{ SAY.drops.shopLimits }} {{ view.trade_source }}.</p>
-  </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.drops.working }}</p>
-  <ShortcutSheet
-    v-if="keysShown"
+  <JobPage
+    v-model:keys-shown="keysShown"
+    v-bind="{ id, job, trouble }"
+    :about="SAY.drops.title"
+    :ready="Boolean(view)"
+    :working="SAY.drops.working"
     :keys="[
       ['1 - 9', 'which circuit'],
       ['v', 'type the volts'],
@@ -203,21 +115,88 @@ useShortcuts((key) => {
       ['Esc', 'back to the next step'],
       ['?', 'this list'],
     ]"
-    @close="keysShown = false"
-  />
+  >
+    <template v-if="job && view">
+      <UnsentNotice :outbox="recorder" :points="job.test_points" />
+      <div class="circuits no-print" role="group" :aria-label="SAY.drops.wantCircuit">
+        <v-btn
+          v-for="(c, i) in view.circuits"
+          :key="c.id"
+          height="48"
+          :data-circuit="c.id"
+          :class="{ strong: c.id === view.circuit }"
+          :aria-pressed="c.id === view.circuit"
+          @click="choose(c.id)"
+          ><kbd>{{ i + 1 }}</kbd
+          >&nbsp;{{ c.name }}</v-btn
+        >
+      </div>
+      <div class="two">
+        <div class="side">
+          <DropsVerdict :id="id" :view="view" />
+          <section v-if="view.open" class="card no-print" :aria-label="SAY.drops.next">
+            <h2>{{ pair ? SAY.drops.next : SAY.drops.noneLeft }}</h2>
+            <p class="set">
+              {{ capital(stands) }}.
+              <b>{{ ENGINE_FIRST[view.cranks ? 'cranking' : view.engine] }}</b>
+            </p>
+            <p v-if="view.cranks" class="caution">{{ SAY.drops.clipOn }}</p>
+            <p v-for="c in view.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
+            <p v-if="job.still_off.length" class="trouble">
+              {{ SAY.drops.putBackFirst }} {{ job.still_off.map((s) => s.name).join(', ') }}
+            </p>
+            <p v-if="picked.length === 1" class="quiet" role="status">{{ SAY.drops.pickSecond }}</p>
+            <DropNext
+              :view="view"
+              :red="red"
+              :black="black"
+              :busy="busy"
+              :record="record"
+              @done="done()"
+            />
+            <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+            <p class="quiet">
+              {{ SAY.drops.bothPoints }}
+              <v-btn v-if="picked.length" height="44" variant="text" @click="picked = []">{{
+                SAY.drops.backToOurs
+              }}</v-btn>
+            </p>
+          </section>
+          <MeterPanel
+            v-if="view.open"
+            v-model:address="meter.address.value"
+            v-model:on="meter.on.value"
+            class="no-print"
+            :live="meter.live.value"
+            :lost="meter.lost.value"
+            :meters="meter.meters.value"
+            :idle="!pair"
+            :brings="true"
+            @off="meter.on.value = false"
+            @bring="bring"
+          />
+          <section v-if="view.walk.starter" class="starter" :aria-label="SAY.drops.starter">
+            <h2>{{ STARTER_WORDS[view.walk.starter.word] }}</h2>
+            <StarterPlane :plane="view.walk.starter" />
+          </section>
+          <ReadingLog
+            :readings="view.readings"
+            :open="view.open"
+            :gone="SAY.drops.repairedSince"
+            :empty="SAY.drops.nothingRead"
+            :file="`/api/v1/jobs/${id}/drops.csv?circuit=${view.circuit}`"
+            :file-name="SAY.drops.asCsv"
+            @back="drops.takeBack"
+          />
+        </div>
+        <DropLadder :view="view" :marked="marked" @pick="pick" />
+      </div>
+      <p class="quiet">{{ SAY.drops.adds }} {{ SAY.drops.shopLimits }} {{ view.trade_source }}.</p>
+    </template>
+  </JobPage>
 </template>
 
 <style scoped>
-h1 {
-  display: inline;
-  margin-right: 8px;
-  font-size: 17px;
-}
-main {
-  padding: 16px 20px 24px;
-  display: grid;
-  gap: 14px;
-}
 .circuits {
   display: flex;
   flex-wrap: wrap;
@@ -263,9 +242,6 @@ p {
   border-left: 8px solid var(--plum);
   background: var(--panel);
   font-weight: 600;
-}
-.loading {
-  padding: 24px;
 }
 @media (max-width: 900px) {
   .two {

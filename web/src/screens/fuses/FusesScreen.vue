@@ -15,10 +15,8 @@ import {
 import { amps } from '../../words/numbers'
 import { SAY } from '../../words/say'
 import { capital, list, lower } from '../../words/units'
-import BarTools from '../BarTools.vue'
+import JobPage from '../JobPage.vue'
 import FuseRow from '../release/FuseRow.vue'
-import ShortcutSheet from '../ShortcutSheet.vue'
-import TopBar from '../TopBar.vue'
 import WireTable from './WireTable.vue'
 import { useFuses } from './useFuses'
 
@@ -77,71 +75,53 @@ useShortcuts((key) => {
 </script>
 
 <template>
-  <TopBar>
-    <template v-if="job"
-      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ SAY.fuses.title.toLowerCase() }}</span></template
-    >
-    <template #right>
-      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
-        SAY.common.backToTheJob
-      }}</v-btn>
-      <BarTools @keys="keysShown = true" />
-    </template>
-  </TopBar>
-  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-  <main v-if="job && view">
-    <UnsentNotice :outbox="outbox" />
-    <section :aria-label="SAY.fuses.whatItIs">
-      <h2 class="word" aria-live="polite">{{ verdict }}</h2>
-      <p v-if="wrong.length && view.open">
-        {{ SAY.fuses.fitRight }}
-      </p>
-    </section>
-    <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
-    <div class="two">
-      <div class="side">
-        <section v-for="f in view.fuses" :key="f.fuse" class="fuse-card" :aria-label="f.name">
-          <FuseRow
-            :fuse="{ ...f, name: capital(f.breaker ? `${f.name}, ${SAY.fuses.breaker}` : f.name) }"
-            :open="view.open && !f.breaker"
-            @read="read(f.fuse, $event)"
-          />
-          <FuseRuler :fuse="f" :most="most" />
-          <p v-for="w in f.words" :key="w" :class="f.wrong ? 'wrong' : 'note'">
-            {{ FUSE_WORDS[w] }}.
-          </p>
-          <p v-for="line in facts(f)" :key="line" class="fact">{{ line }}</p>
-        </section>
-      </div>
-      <WireTable :wires="view.wires" :file="`/api/v1/jobs/${id}/fuses.csv`" />
-    </div>
-    <p class="quiet">{{ sources }} {{ SAY.fuses.chargeNote }}</p>
-  </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.fuses.working }}</p>
-  <ShortcutSheet
-    v-if="keysShown"
+  <JobPage
+    v-model:keys-shown="keysShown"
+    v-bind="{ id, job, trouble }"
+    :about="SAY.fuses.title"
+    :ready="Boolean(view)"
+    :working="SAY.fuses.working"
     :keys="[
       ['1 - 9', 'type the size of that fuse'],
       ['Enter', 'record it'],
       ['?', 'this list'],
     ]"
-    @close="keysShown = false"
-  />
+  >
+    <template v-if="job && view">
+      <UnsentNotice :outbox="outbox" />
+      <section :aria-label="SAY.fuses.whatItIs">
+        <h2 class="word" aria-live="polite">{{ verdict }}</h2>
+        <p v-if="wrong.length && view.open">
+          {{ SAY.fuses.fitRight }}
+        </p>
+      </section>
+      <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+      <div class="two">
+        <div class="side">
+          <section v-for="f in view.fuses" :key="f.fuse" class="fuse-card" :aria-label="f.name">
+            <FuseRow
+              :fuse="{
+                ...f,
+                name: capital(f.breaker ? `${f.name}, ${SAY.fuses.breaker}` : f.name),
+              }"
+              :open="view.open && !f.breaker"
+              @read="read(f.fuse, $event)"
+            />
+            <FuseRuler :fuse="f" :most="most" />
+            <p v-for="w in f.words" :key="w" :class="f.wrong ? 'wrong' : 'note'">
+              {{ FUSE_WORDS[w] }}.
+            </p>
+            <p v-for="line in facts(f)" :key="line" class="fact">{{ line }}</p>
+          </section>
+        </div>
+        <WireTable :wires="view.wires" :file="`/api/v1/jobs/${id}/fuses.csv`" />
+      </div>
+      <p class="quiet">{{ sources }} {{ SAY.fuses.chargeNote }}</p>
+    </template>
+  </JobPage>
 </template>
 
 <style scoped>
-h1 {
-  display: inline;
-  margin-right: 8px;
-  font-size: 17px;
-}
-main {
-  padding: 16px 20px 24px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 14px;
-}
 .word {
   margin: 0 0 8px;
   font-size: 34px;
@@ -185,9 +165,6 @@ p {
   border-left: 8px solid var(--plum);
   background: var(--panel);
   font-weight: 600;
-}
-.loading {
-  padding: 24px;
 }
 @media (max-width: 900px) {
   .two {

@@ -3,11 +3,9 @@ import { computed, ref } from 'vue'
 import { useShortcuts } from '../../input/useShortcuts'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { SAY } from '../../words/say'
-import BarTools from '../BarTools.vue'
+import JobPage from '../JobPage.vue'
 import MachineNotices from '../MachineNotices.vue'
 import PutBackBar from '../job/PutBackBar.vue'
-import ShortcutSheet from '../ShortcutSheet.vue'
-import TopBar from '../TopBar.vue'
 import FinishPanel from './FinishPanel.vue'
 import ReleaseRecord from './ReleaseRecord.vue'
 import ReleaseStep from './ReleaseStep.vue'
@@ -40,78 +38,12 @@ useShortcuts((key) => {
 </script>
 
 <template>
-  <TopBar>
-    <template v-if="job"
-      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ SAY.release.title.toLowerCase() }}</span></template
-    >
-    <template #right>
-      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
-        SAY.common.backToTheJob
-      }}</v-btn>
-      <BarTools @keys="keysShown = true" />
-    </template>
-  </TopBar>
-  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-  <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
-  <main v-if="job && view">
-    <MachineNotices :of="job" :machine="job.machine" />
-    <template v-if="view.steps.length && open">
-      <p v-if="!at || at === end" class="quiet no-print">{{ summary }}</p>
-      <StepStrip
-        :steps="view.steps"
-        :at="at"
-        :left="view.blockers.length"
-        @go="release.go($event)"
-      />
-    </template>
-    <p v-else-if="open" class="trouble">{{ SAY.release.noDuties }}</p>
-    <p v-for="b in view.broken" :key="b" class="trouble no-print">
-      As it came in it fails “{{ b }}”. Fix that first.
-    </p>
-    <p v-if="outbox.waiting.value" class="waiting" role="alert">
-      {{ SAY.common.theServerOrItsDatabase }}
-    </p>
-    <UnsentNotice :outbox="outbox" />
-    <UnsentNotice :outbox="release.recorder" :points="job.test_points" />
-    <PutBackBar
-      v-if="open"
-      :off="job.still_off"
-      :jumper-on="job.jumper_on"
-      :busy="release.recorder.busy.value"
-      @back="release.putBack"
-      @jumper-off="release.cablesOff"
-    />
-    <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
-    <div :class="{ two: open }">
-      <div v-if="open" class="no-print">
-        <ReleaseStep
-          v-if="step"
-          ref="card"
-          :job="id"
-          :step="step"
-          :place="at"
-          :of="end"
-          :open="open"
-          :busy="outbox.busy.value || !whole"
-          @saw="release.answer"
-          @undo="release.takeBack"
-        />
-        <FinishPanel
-          v-else
-          :view="view"
-          :person="person"
-          :busy="outbox.busy.value"
-          :enter="release.enter"
-          @go="release.go($event)"
-        />
-      </div>
-      <ReleaseRecord :job="job" :view="view" />
-    </div>
-  </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.release.working }}</p>
-  <ShortcutSheet
-    v-if="keysShown"
+  <JobPage
+    v-model:keys-shown="keysShown"
+    v-bind="{ id, job, trouble }"
+    :about="SAY.release.title"
+    :ready="Boolean(view)"
+    :working="SAY.release.working"
     :keys="[
       ['1 - 5', 'what happened'],
       ['w', 'start or stop the clock'],
@@ -119,21 +51,67 @@ useShortcuts((key) => {
       ['[ ]', 'the step before, the next'],
       ['?', 'this list'],
     ]"
-    @close="keysShown = false"
-  />
+  >
+    <template v-if="job && view">
+      <p class="seen-by-readers-only" aria-live="polite">{{ said }}</p>
+      <MachineNotices :of="job" :machine="job.machine" />
+      <template v-if="view.steps.length && open">
+        <p v-if="!at || at === end" class="quiet no-print">{{ summary }}</p>
+        <StepStrip
+          :steps="view.steps"
+          :at="at"
+          :left="view.blockers.length"
+          @go="release.go($event)"
+        />
+      </template>
+      <p v-else-if="open" class="trouble">{{ SAY.release.noDuties }}</p>
+      <p v-for="b in view.broken" :key="b" class="trouble no-print">
+        As it came in it fails “{{ b }}”. Fix that first.
+      </p>
+      <p v-if="outbox.waiting.value" class="waiting" role="alert">
+        {{ SAY.common.theServerOrItsDatabase }}
+      </p>
+      <UnsentNotice :outbox="outbox" />
+      <UnsentNotice :outbox="release.recorder" :points="job.test_points" />
+      <PutBackBar
+        v-if="open"
+        :off="job.still_off"
+        :jumper-on="job.jumper_on"
+        :busy="release.recorder.busy.value"
+        @back="release.putBack"
+        @jumper-off="release.cablesOff"
+      />
+      <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+      <div :class="{ two: open }">
+        <div v-if="open" class="no-print">
+          <ReleaseStep
+            v-if="step"
+            ref="card"
+            :job="id"
+            :step="step"
+            :place="at"
+            :of="end"
+            :open="open"
+            :busy="outbox.busy.value || !whole"
+            @saw="release.answer"
+            @undo="release.takeBack"
+          />
+          <FinishPanel
+            v-else
+            :view="view"
+            :person="person"
+            :busy="outbox.busy.value"
+            :enter="release.enter"
+            @go="release.go($event)"
+          />
+        </div>
+        <ReleaseRecord :job="job" :view="view" />
+      </div>
+    </template>
+  </JobPage>
 </template>
 
 <style scoped>
-h1 {
-  display: inline;
-  margin-right: 8px;
-  font-size: 17px;
-}
-main {
-  padding: 12px 20px 24px;
-  display: grid;
-  gap: 12px;
-}
 p {
   margin: 0;
 }
@@ -149,15 +127,9 @@ p {
   background: var(--panel);
   font-weight: 600;
 }
-.loading {
-  padding: 20px;
-}
 @media (max-width: 1000px) {
   .two {
     grid-template-columns: minmax(0, 1fr);
-  }
-  main {
-    padding-inline: 10px;
   }
 }
 @media print {

@@ -5,9 +5,7 @@ import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import { clock, percent } from '../../words/numbers'
 import { goalWords, soakEntry } from '../../words/soak'
 import { SAY } from '../../words/say'
-import BarTools from '../BarTools.vue'
-import ShortcutSheet from '../ShortcutSheet.vue'
-import TopBar from '../TopBar.vue'
+import JobPage from '../JobPage.vue'
 import SoakBegin from './SoakBegin.vue'
 import SoakClock from './SoakClock.vue'
 import { useSoak } from './useSoak'
@@ -32,86 +30,12 @@ useShortcuts((key) => {
 </script>
 
 <template>
-  <TopBar>
-    <template v-if="job"
-      ><h1>{{ job.number }} · {{ job.make }} {{ job.model }}</h1>
-      <span class="quiet">{{ job.tag }} · {{ SAY.soak.title.toLowerCase() }}</span></template
-    >
-    <template #right>
-      <v-btn class="no-print" variant="text" :to="`/jobs/${id}`">{{
-        SAY.common.backToTheJob
-      }}</v-btn>
-      <BarTools @keys="keysShown = true" />
-    </template>
-  </TopBar>
-  <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-  <main v-if="job && view">
-    <p v-if="outbox.waiting.value" class="waiting" role="alert">
-      {{ SAY.common.theServerOrItsDatabase }}
-    </p>
-    <UnsentNotice :outbox="outbox" />
-    <div class="two">
-      <div v-if="view.open" class="no-print left">
-        <p class="caution">{{ SAY.soak.caution }}</p>
-        <SoakClock
-          v-if="under"
-          ref="card"
-          :soak="under"
-          :seconds="seconds"
-          :busy="busy"
-          :enter="soak.enter"
-        />
-        <SoakBegin v-else :view="view" :busy="busy" :enter="soak.enter" />
-        <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
-      </div>
-      <section class="right" :aria-label="SAY.soak.soFar">
-        <template v-if="standing">
-          <h2 aria-live="polite">{{ standing.says }}</h2>
-          <p v-if="standing.cut" class="note">{{ SAY.soak.cut }}</p>
-          <ul v-if="standing.goals.length" class="goals">
-            <li v-for="g in standing.goals" :key="g.sure">
-              <span>{{ goalWords(g) }}</span>
-              <span class="gauge" aria-hidden="true"
-                ><i
-                  :style="{
-                    width: `${g.minutes ? Math.min(100, (100 * standing.worth) / g.minutes) : 100}%`,
-                  }"
-                ></i
-              ></span>
-            </li>
-          </ul>
-          <p v-if="standing.goals.length">
-            {{ SAY.soak.goneNow }} <b>{{ percent(1 - standing.still_there) }}</b>
-          </p>
-          <p v-else>{{ SAY.soak.findIt }}</p>
-        </template>
-        <p v-else class="quiet">{{ SAY.soak.what }}</p>
-        <template v-if="log.length">
-          <h2>{{ SAY.soak.soFar }}</h2>
-          <ol class="log">
-            <li v-for="e in log" :key="e.id" :class="{ gone: e.taken_back }">
-              <span
-                >{{ soakEntry(e.entry) }}
-                <span class="quiet line">{{ e.by }}{{ e.at ? `, ${clock(e.at)}` : '' }}</span></span
-              >
-              <v-btn
-                v-if="view.open && !e.taken_back"
-                class="no-print"
-                height="44"
-                variant="text"
-                :aria-label="`${SAY.common.undo}: ${soakEntry(e.entry)}`"
-                @click="soak.takeBack(e.id)"
-                >{{ SAY.common.undo }}</v-btn
-              >
-            </li>
-          </ol>
-        </template>
-      </section>
-    </div>
-  </main>
-  <p v-else-if="!trouble" class="loading quiet" role="status">{{ SAY.battery.working }}</p>
-  <ShortcutSheet
-    v-if="keysShown"
+  <JobPage
+    v-model:keys-shown="keysShown"
+    v-bind="{ id, job, trouble }"
+    :about="SAY.soak.title"
+    :ready="Boolean(view)"
+    :working="SAY.battery.working"
     :keys="[
       ['f', 'it happened'],
       ['p', 'stop the clock, or go on'],
@@ -119,21 +43,77 @@ useShortcuts((key) => {
       ['u', 'undo the last one'],
       ['?', 'this list'],
     ]"
-    @close="keysShown = false"
-  />
+  >
+    <template v-if="job && view">
+      <p v-if="outbox.waiting.value" class="waiting" role="alert">
+        {{ SAY.common.theServerOrItsDatabase }}
+      </p>
+      <UnsentNotice :outbox="outbox" />
+      <div class="two">
+        <div v-if="view.open" class="no-print left">
+          <p class="caution">{{ SAY.soak.caution }}</p>
+          <SoakClock
+            v-if="under"
+            ref="card"
+            :soak="under"
+            :seconds="seconds"
+            :busy="busy"
+            :enter="soak.enter"
+          />
+          <SoakBegin v-else :view="view" :busy="busy" :enter="soak.enter" />
+          <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
+        </div>
+        <section class="right" :aria-label="SAY.soak.soFar">
+          <template v-if="standing">
+            <h2 aria-live="polite">{{ standing.says }}</h2>
+            <p v-if="standing.cut" class="note">{{ SAY.soak.cut }}</p>
+            <ul v-if="standing.goals.length" class="goals">
+              <li v-for="g in standing.goals" :key="g.sure">
+                <span>{{ goalWords(g) }}</span>
+                <span class="gauge" aria-hidden="true"
+                  ><i
+                    :style="{
+                      width: `${g.minutes ? Math.min(100, (100 * standing.worth) / g.minutes) : 100}%`,
+                    }"
+                  ></i
+                ></span>
+              </li>
+            </ul>
+            <p v-if="standing.goals.length">
+              {{ SAY.soak.goneNow }} <b>{{ percent(1 - standing.still_there) }}</b>
+            </p>
+            <p v-else>{{ SAY.soak.findIt }}</p>
+          </template>
+          <p v-else class="quiet">{{ SAY.soak.what }}</p>
+          <template v-if="log.length">
+            <h2>{{ SAY.soak.soFar }}</h2>
+            <ol class="log">
+              <li v-for="e in log" :key="e.id" :class="{ gone: e.taken_back }">
+                <span
+                  >{{ soakEntry(e.entry) }}
+                  <span class="quiet line"
+                    >{{ e.by }}{{ e.at ? `, ${clock(e.at)}` : '' }}</span
+                  ></span
+                >
+                <v-btn
+                  v-if="view.open && !e.taken_back"
+                  class="no-print"
+                  height="44"
+                  variant="text"
+                  :aria-label="`${SAY.common.undo}: ${soakEntry(e.entry)}`"
+                  @click="soak.takeBack(e.id)"
+                  >{{ SAY.common.undo }}</v-btn
+                >
+              </li>
+            </ol>
+          </template>
+        </section>
+      </div>
+    </template>
+  </JobPage>
 </template>
 
 <style scoped>
-h1 {
-  display: inline;
-  margin-right: 8px;
-  font-size: 17px;
-}
-main {
-  padding: 16px 20px 24px;
-  display: grid;
-  gap: 14px;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
@@ -204,9 +184,6 @@ p {
 }
 .waiting {
   font-weight: 600;
-}
-.loading {
-  padding: 24px;
 }
 @media (max-width: 900px) {
   .two {
