@@ -191,3 +191,19 @@ fn the_sheet_goes_out_as_a_table() {
     let main = lines.iter().find(|l| l.starts_with("fuse,main fuse")).unwrap();
     assert!(main.contains("20.00,30.00") && main.contains("Too big"), "{main}");
 }
+
+#[test]
+fn a_starter_cable_is_no_thin_wire_where_nobody_said_how_the_machine_works() {
+    let text = LIBRARY.iter().find(|m| m.name == "pellwick-gt-46").unwrap().text;
+    let mut document: serde_json::Value = serde_json::from_str(text).expect("a document");
+    document["normal_use"] = serde_json::json!([]);
+    let machine = kelvok_core::machine::Machine::read(&document.to_string()).expect("sound");
+    let circuit = Circuit::compile(&machine);
+    let sheet = sheet(&circuit, &[]);
+    assert!(sheet.wires.iter().all(|w| w.word != WireWord::Overloaded));
+    let most = |w: &kelvok_core::fuses::WireRow| w.carried.moment.as_ref().map_or(0.0, |l| l.amps);
+    assert!(
+        sheet.wires.iter().map(most).fold(0.0, f64::max) > 100.0,
+        "the starter's is one of them"
+    );
+}

@@ -87,7 +87,9 @@ fn held_for_a_moment(circuit: &Circuit) -> Vec<(usize, u8)> {
         for (at, position) in c.positions.iter().enumerate() {
             let springs = position.returns_to.is_some();
             let at = at as u8;
-            if springs && worked.iter().any(|used| used.positions[control] != at) {
+            // Where nobody said how it works, whatever springs back is let go.
+            let let_go = |used: &Condition| used.positions[control] != at;
+            if springs && (worked.is_empty() || worked.iter().any(let_go)) {
                 held.push((control, at));
             }
         }
