@@ -119,6 +119,14 @@ describe('what is to be measured', () => {
     expect(t.target.value).toBeUndefined()
   })
 
+  test('asked for out of its order and skipped, is again what it was', () => {
+    const t = target(measured('a'), measured('b'))
+    t.askFor(measured('c'))
+    expect([t.target.value?.red.terminal, !!t.asked.value]).toEqual(['c', true])
+    t.skip()
+    expect([t.target.value?.red.terminal, !!t.asked.value]).toEqual(['a', false])
+  })
+
   test('is first to see for oneself what is complained of', () => {
     const tried = { kind: 'try', attend: 'engine' }
     const first = measured('x', { why: 'reproduce', action: tried as never })

@@ -202,7 +202,10 @@ fn what_killed_the_switch_is_named_with_the_fuse_that_let_it_and_the_reading_tha
     assert!(standing(&[ohms(2.9)]).test.is_none());
     let clutch = Unit::named(circuit, "clutch").unwrap();
     let new = Evidence { sequence: 2, ..seen(Observation::Repaired(clutch)) };
-    assert_eq!(standing(&[ohms(1.1), new]).checked, Checked::Repaired);
+    assert_eq!(standing(&[ohms(1.1), new.clone()]).checked, Checked::Repaired);
+    // A new one that reads just as the old is no better.
+    let again = Evidence { sequence: 3, ..ohms(1.1) };
+    assert_eq!(standing(&[ohms(1.1), new, again]).checked, Checked::Bad);
     // 12.1 V into the switch and 3.2 out of it tell nothing of the clutch: more ohms before a good one, or fewer
     // before a shorted one.
     let on = [("key", "run"), ("seat", "on"), ("blades", "on")];
@@ -218,6 +221,10 @@ fn what_killed_the_switch_is_named_with_the_fuse_that_let_it_and_the_reading_tha
     };
     let walked = [volts(1, "pto-plug.E", 12.1), volts(2, "pto-plug.F", 3.2)];
     assert_eq!(standing(&walked).checked, Checked::NotYet);
+    for f in [&read(40.0)[..], &[]] {
+        let t = std::time::Instant::now();
+        let _ = model.aftermath(burnt, f);
+    }
     fn seen(observation: Observation) -> Evidence {
         Evidence {
             sequence: 1,

@@ -13,6 +13,7 @@ use crate::diagnosis::faults::Scenario;
 use crate::diagnosis::predict::{FaultModel, Predictor, nominal_volts};
 use crate::fuses::Fitted;
 use crate::machine::{BOILS_VOLTS, FUSE_BLOWS_AT, rated_amps};
+use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
@@ -183,15 +184,14 @@ impl Strain {
 /// The machine in ordinary use, ready to be strained.
 struct Rig<'a> {
     circuit: &'a Circuit,
-    scenarios: &'a [Scenario],
+    /// With the fuses that are in it.
+    scenarios: Cow<'a, [Scenario]>,
     use_: Vec<Condition>,
     running: Arc<[Relays]>,
     /// Contacts that have a rating, in amperes.
     rated: Vec<(ElementId, f64)>,
     /// Fuses with the rating of each, and what they ought to have where that is less.
     fuses: Vec<PastFuse>,
-    /// The fuses that are not as drawn.
-    fitted: Scenario,
     battery: Option<ElementId>,
     emf: f64,
 }
@@ -222,12 +222,11 @@ impl<'a> Rig<'a> {
         let source = |kind| matches!(kind, ElementKind::Source { .. });
         Self {
             circuit,
-            scenarios: &model.suspects.scenarios,
+            scenarios: with_fuses(&model.suspects.scenarios, changes),
             use_: circuit.normal_use(),
             running: model.running(),
             rated: rated.collect(),
             fuses,
-            fitted: Scenario::found(changes),
             battery: circuit.elements().find(|(_, e)| source(e.kind)).map(|(id, _)| id),
             emf: nominal_volts(circuit),
         }
@@ -269,8 +268,7 @@ impl<'a> Rig<'a> {
     ) -> Vec<Strain> {
         let runs = condition.engine >= Engine::Running;
         let from = if runs { self.running[scenario] } else { Relays::default() };
-        let both = Scenario::both(&self.scenarios[scenario], &self.fitted);
-        predictor.suppose(&both, from);
+        predictor.suppose(&self.scenarios[scenario], from);
         let solved = predictor.solved();
         let at = || condition.clone();
         let over = self.rated.iter().filter_map(|(contact, rated)| {
@@ -298,6 +296,15 @@ impl<'a> Rig<'a> {
         }
         found
     }
+}
+
+/// Every scenario with other fuses than drawn.
+fn with_fuses(scenarios: &[Scenario], fuses: Vec<Change>) -> Cow<'_, [Scenario]> {
+    if fuses.is_empty() {
+        return Cow::Borrowed(scenarios);
+    }
+    let fitted = Scenario::found(fuses);
+    scenarios.iter().map(|own| Scenario::both(own, &fitted)).collect()
 }
 
 /// Adds a strain, or puts it in the place of a lesser one of its kind.

@@ -18,7 +18,7 @@ pub enum Checked {
     Good,
     /// ... or that it is.
     Bad,
-    /// It was put right.
+    /// It was put right, and nothing read since says otherwise.
     Repaired,
 }
 
@@ -43,11 +43,12 @@ pub(crate) fn checked(
     cause: &Cause,
 ) -> Checked {
     let unit = model.suspects.list[cause.suspect].unit;
-    if log.iter().any(|e| e.observation == Observation::Repaired(unit)) {
-        return Checked::Repaired;
-    }
-    match odds_beside(model, (belief, log), suspect, &cause.scenarios) {
+    let repair = log.iter().rposition(|e| e.observation == Observation::Repaired(unit));
+    // A new part that reads bad is bad: what was read before it was fitted is of the old one.
+    let since = repair.map_or(log, |at| &log[at + 1..]);
+    match odds_beside(model, (belief, since), suspect, &cause.scenarios) {
         Some(odds) if odds > SURE => Checked::Bad,
+        _ if repair.is_some() => Checked::Repaired,
         Some(odds) if odds < 1.0 / SURE => Checked::Good,
         _ => Checked::NotYet,
     }

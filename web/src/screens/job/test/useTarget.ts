@@ -172,7 +172,9 @@ export function useTarget(
   }
 
   function skip() {
-    if (test.value) skipped.value.push(key(test.value))
+    // What somebody asked for out of its order is let be: back to where they were.
+    if (asked.value) asked.value = undefined
+    else if (test.value) skipped.value.push(key(test.value))
   }
 
   return { chosen, own, target, tried, marked, step, walkOn, toPlan, askFor, asked, skip }
