@@ -221,10 +221,6 @@ fn what_killed_the_switch_is_named_with_the_fuse_that_let_it_and_the_reading_tha
     };
     let walked = [volts(1, "pto-plug.E", 12.1), volts(2, "pto-plug.F", 3.2)];
     assert_eq!(standing(&walked).checked, Checked::NotYet);
-    for f in [&read(40.0)[..], &[]] {
-        let t = std::time::Instant::now();
-        let _ = model.aftermath(burnt, f);
-    }
     fn seen(observation: Observation) -> Evidence {
         Evidence {
             sequence: 1,
