@@ -36,6 +36,12 @@ export const router = createRouter({
       meta: { title: 'Fuses' },
     },
     {
+      path: '/jobs/:id/loads/:load?',
+      component: () => import('./screens/loads/LoadsScreen.vue'),
+      props: true,
+      meta: { title: 'Ohms and amps' },
+    },
+    {
       path: '/jobs/:id/soak',
       component: () => import('./screens/soak/SoakScreen.vue'),
       props: true,

@@ -25,6 +25,7 @@ pub mod edit;
 pub mod errand;
 pub mod fuses;
 pub mod interlock;
+pub mod loads;
 pub mod machine;
 pub mod meter;
 mod plain_text;

@@ -8,6 +8,7 @@ use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
 use crate::drops::{AmpsBy, DropWord, SpanWord, StarterWord};
 use crate::fuses::{FuseWord, WireWord};
 use crate::interlock::{FaultEffect, Noticeable};
+use crate::loads::{Insulation, LoadMisfit, LoadWord};
 use crate::machine::PartKind;
 use crate::release::Saw;
 use crate::soak::Trigger;
@@ -34,6 +35,9 @@ pub fn words() -> Value {
         "effects": table(FaultEffect::ALL, FaultEffect::words),
         "fault_modes": table(FaultMode::ALL, FaultMode::words),
         "fuse_words": table(FuseWord::ALL, FuseWord::words),
+        "load_words": table(LoadWord::ALL, LoadWord::words),
+        "load_misfits": table(LoadMisfit::ALL, LoadMisfit::words),
+        "insulations": table(Insulation::ALL, Insulation::words),
         "wire_words": table(WireWord::ALL, WireWord::words),
         "noticeable": table(Noticeable::ALL, Noticeable::words),
         "part_kinds": table(PartKind::ALL, PartKind::words),

@@ -88,6 +88,7 @@ fn best_split_is_forecast_to_be_quicker_than_walking_from_the_battery() {
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     }];
     let belief = model.judge(&log);
     let of = |strategy| model.forecast(strategy, &belief, &log, &condition);
@@ -231,6 +232,7 @@ fn what_killed_the_switch_is_named_with_the_fuse_that_let_it_and_the_reading_tha
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         }
     }
 }

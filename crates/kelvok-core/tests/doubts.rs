@@ -37,6 +37,7 @@ impl Job {
             source,
             at_times,
             times_an_hour: None,
+            celsius: None,
         });
     }
 

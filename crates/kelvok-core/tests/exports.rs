@@ -139,6 +139,7 @@ proptest! {
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         };
         let reading = ObservationEntry::Reading {
             instrument: Instrument::Voltmeter,

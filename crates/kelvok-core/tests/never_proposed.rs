@@ -26,6 +26,7 @@ fn it_ran(circuit: &Circuit) -> Option<Evidence> {
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     })
 }
 

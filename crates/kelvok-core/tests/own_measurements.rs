@@ -32,6 +32,7 @@ impl Job {
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         });
         self
     }

@@ -1,13 +1,15 @@
 //! Before a machine goes back: every fault that can be shown is shown, no step is unsafe, none is too many, and what
 //! was found is judged as a shop would.
 
-use kelvok_core::circuit::{Circuit, Condition, Engine, fault_notation, parse_change};
-use kelvok_core::diagnosis::{Entry, Evidence, Unit};
+use kelvok_core::circuit::{
+    Circuit, Condition, Engine, Instrument, Reading, fault_notation, parse_change,
+};
+use kelvok_core::diagnosis::{Checked, Entry, Evidence, Model, Observation, TestAction, Unit};
 use kelvok_core::interlock::{FaultSheet, Judge, prove_duties};
 use kelvok_core::machine::{LIBRARY, Machine};
 use kelvok_core::release::{
-    Act, AskedAgain, Blocker, Exposure, Recorded, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw,
-    TriedStep, Unexposed, smallest_cover,
+    Act, AskedAgain, Blocker, Exposure, Killed, Recorded, ReleaseEntry, ReleasePlan,
+    ReleaseStanding, Saw, TriedStep, Unexposed, smallest_cover,
 };
 use proptest::prelude::*;
 use serde_json::json;
@@ -179,13 +181,26 @@ struct Job {
     log: Vec<Evidence>,
     sequence: u64,
     revision: u32,
+    /// Parts that a verdict names.
+    named: Vec<&'static str>,
 }
+
+/// The GT-46 with all that may be wrong with it.
+static GT46: LazyLock<Model> = LazyLock::new(|| Model::new(circuit("pellwick-gt-46")));
 
 impl Job {
     fn new() -> Self {
         let own = PLANS.iter().find(|(name, ..)| *name == "pellwick-gt-46").expect("the GT-46");
         let (circuit, plan) = (own.1.clone(), own.2.clone());
-        Self { circuit, plan, recorded: Vec::new(), log: Vec::new(), sequence: 0, revision: 1 }
+        Self {
+            circuit,
+            plan,
+            recorded: Vec::new(),
+            log: Vec::new(),
+            sequence: 0,
+            revision: 1,
+            named: Vec::new(),
+        }
     }
 
     fn enter(&mut self, entry: ReleaseEntry) {
@@ -216,7 +231,7 @@ impl Job {
             let how = "plug off, no beep".to_owned();
             self.enter(ReleaseEntry::Checked { fault: unexposed.fault, bad: false, how });
         }
-        let fuses = ReleaseStanding::of(&self.circuit, &self.plan, &[], (&[], &[]), 1).fuses;
+        let fuses = ReleaseStanding::of(&self.circuit, &self.plan, &[], (&[], &[]), 1, &[]).fuses;
         for (part, _) in fuses {
             let part = self.circuit.part(part).clone();
             let amps = part.amps.expect("a rating");
@@ -226,7 +241,25 @@ impl Job {
 
     fn stands(&self) -> ReleaseStanding {
         let log = (self.log.as_slice(), self.log.as_slice());
-        ReleaseStanding::of(&self.circuit, &self.plan, &self.recorded, log, self.revision)
+        let named: Vec<_> = self.named.iter().filter_map(|n| self.circuit.part_named(n)).collect();
+        let named: Vec<_> = named.into_iter().map(Unit::Part).collect();
+        let killed = match named.is_empty() {
+            true => Vec::new(),
+            false => Killed::all(&GT46, &self.log, &named, &[], &self.recorded),
+        };
+        ReleaseStanding::of(&self.circuit, &self.plan, &self.recorded, log, self.revision, &killed)
+    }
+
+    /// 12.1 V into its clutch contacts and 3.2 V out of them, twice.
+    fn finds_the_pto_switch_burnt(&mut self) {
+        self.named = vec!["pto"];
+        for (at, volts) in [("E", 12.1), ("F", 3.2), ("E", 12.1), ("F", 3.3)] {
+            self.does(json!({"condition": {"key": "run", "seat": "on", "pedal": "up",
+                "blades": "on", "lever": "neutral"}, "engine": "stopped",
+                "observation": {"kind": "reading", "instrument": "voltmeter",
+                    "red": format!("pto-plug.{at}"), "black": "battery.-",
+                    "reading": {"kind": "volts", "value": volts}}}));
+        }
     }
 
     fn step(&self, must: &str, with: &str) -> usize {
@@ -349,6 +382,79 @@ fn what_is_still_off_a_fuse_too_large_and_what_a_reading_found_block() {
     assert!(job.stands().blockers.contains(&Blocker::FoundBad(0)));
 }
 
+/// A PTO switch burnt: whoever gives the machine back says what killed it, or has looked at what could have.
+#[test]
+fn a_part_whose_killer_nobody_looked_for_holds_the_machine_up() {
+    let mut job = Job::new();
+    job.reads_what_no_step_shows();
+    job.tries_all();
+    job.finds_the_pto_switch_burnt();
+    assert!(matches!(job.stands().blockers[..], [Blocker::CauseUnchecked(0, 0)]));
+    let own = Killed::all(&GT46, &job.log, &[Unit::Part(pto(&job))], &[], &[]);
+    let clutch = &own[0].causes[0];
+    assert_eq!(clutch.unit.id(&job.circuit), "clutch");
+    let clutch = clutch.fault.clone();
+    let looked = |bad: bool| {
+        let how = "ohms across it, plug off".to_owned();
+        ReleaseEntry::Checked { fault: clutch.clone(), bad, how }
+    };
+    // Somebody looked: it is good, or it is bad and has to be put right first.
+    let before = job.recorded.clone();
+    job.enter(looked(false));
+    assert_eq!(job.stands().blockers, []);
+    job.enter(looked(true));
+    assert_eq!(job.stands().blockers, [Blocker::CauseThere(0, 0)]);
+    job.does(json!({"observation": {"kind": "repaired", "unit": "clutch", "how": "replaced"}}));
+    let left = job.stands().blockers;
+    assert!(!left.iter().any(|b| matches!(b, Blocker::CauseThere(..))), "{left:?}");
+    assert!(!left.iter().any(|b| matches!(b, Blocker::CauseUnchecked(..))), "{left:?}");
+    // The same by somebody's word on the old switch.
+    job.recorded = before;
+    job.log.pop();
+    let how = "not burnt: the rocker was broken off".to_owned();
+    job.enter(ReleaseEntry::Cause { unit: "pto".to_owned(), how });
+    assert_eq!(job.stands().blockers, []);
+}
+
+/// What was read in the job is not asked for again.
+#[test]
+fn a_reading_of_the_killer_in_the_job_settles_it() {
+    for (ohms, checked) in [(2.9, Checked::Good), (0.8, Checked::Bad)] {
+        let mut job = Job::new();
+        job.finds_the_pto_switch_burnt();
+        let found = |log: &[Evidence]| {
+            let own = Killed::all(&GT46, log, &[Unit::Part(pto(&job))], &[], &[]);
+            own[0].causes[0].standing.clone()
+        };
+        // As the test that is asked for says.
+        let (test, good) = found(&job.log).test.expect("a test that tells");
+        assert!(good.is_some_and(|range| format!("{range:?}").contains("2.")), "{good:?}");
+        let TestAction::Measure { instrument: Instrument::Ohmmeter, red, black } = test.action
+        else {
+            panic!("{test:?}");
+        };
+        let node = |point| GT46.circuit().test_point(point).expect("a point");
+        let mut log = job.log.clone();
+        log.push(Evidence {
+            sequence: 9,
+            condition: test.condition,
+            set_up: test.set_up,
+            observation: Observation::Read {
+                instrument: Instrument::Ohmmeter,
+                red: node(red),
+                black: node(black),
+                reading: Reading::Ohms(Some(ohms)),
+            },
+            ..log[0].clone()
+        });
+        assert_eq!(found(&log).checked, checked, "{ohms}");
+    }
+}
+
+fn pto(job: &Job) -> usize {
+    job.circuit.part_named("pto").expect("a PTO switch")
+}
+
 #[test]
 fn what_cannot_be_recorded_says_why() {
     let gt46 = circuit("pellwick-gt-46");
@@ -367,4 +473,7 @@ fn what_cannot_be_recorded_says_why() {
     assert_eq!(refused(json!({"kind": "returned", "name": "Maren", "reason": ""})), "reason");
     let checked = json!({"kind": "checked", "fault": "nothing=open", "bad": false, "how": "x"});
     assert_eq!(refused(checked), "fault");
+    let cause = |unit: &str, how: &str| json!({"kind": "cause", "unit": unit, "how": how});
+    assert_eq!(refused(cause("nobody", "worn")), "unit");
+    assert_eq!(refused(cause("pto", " ")), "how");
 }

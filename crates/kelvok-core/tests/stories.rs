@@ -25,6 +25,7 @@ fn entry(observation: ObservationEntry) -> StoryEntry {
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         },
         recorded: Signed {
             by: "Maren".to_owned(),

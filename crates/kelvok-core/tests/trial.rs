@@ -4,7 +4,7 @@ mod library;
 
 use kelvok_core::diagnosis::{Observation, SetUp, Strategy};
 use kelvok_core::trial::{
-    Faults, Options, Outcome, Surroundings, TrialMachine, against_optimum, try_machine,
+    Faults, Options, Outcome, Surroundings, TrialMachine, against_optimum, try_causes, try_machine,
 };
 
 fn cases(machine: &str, faults: Faults, seed: u64, runs: usize) -> Vec<Outcome> {
@@ -78,4 +78,19 @@ fn on_reduced_sets_the_plan_is_near_the_optimum() {
     // Nobody names one of ten faults in less than the optimum, unless by finer differences.
     assert!(sets.iter().all(|s| (4..=12).contains(&s.faults) && s.optimum >= 1.0));
     assert!(planned <= 1.25 * optimum, "{planned} tests where {optimum} could do");
+}
+
+/// What killed a part is found before the machine goes back, and a part that wore out blames nothing good.
+#[test]
+fn what_killed_a_part_is_found_before_the_machine_goes_back() {
+    let circuit = library::circuit("pellwick-gt-46");
+    let cases = try_causes(&TrialMachine::of(circuit), 40, 5);
+    let (killed, worn): (Vec<_>, Vec<_>) = cases.iter().partition(|c| c.killer.is_some());
+    assert!(killed.len() > 12 && worn.len() > 8, "{cases:#?}");
+    let found = killed.iter().filter(|c| c.found).count();
+    let let_go: Vec<_> = killed.iter().filter(|c| c.goes && !c.found).collect();
+    let blamed: Vec<_> = worn.iter().filter(|c| c.wrong > 0).collect();
+    assert!(10 * found >= 9 * killed.len(), "{killed:#?}");
+    assert!(let_go.len() <= 1, "{let_go:#?}");
+    assert!(blamed.len() <= 1, "{blamed:#?}");
 }

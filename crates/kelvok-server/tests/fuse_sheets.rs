@@ -107,4 +107,45 @@ async fn what_may_have_burnt_a_switch_is_asked_after_and_checked() {
         causes.iter().any(|c| c["unit"]["id"] == "clutch" && c["checked"] == "bad")
     });
     assert!(clutch || checked, "{after:#}");
+
+    // Named, it holds up whoever would give the machine back or close the job.
+    let verdict = json!({"id": Uuid::now_v7(), "by": "Maren", "units": ["pto"]});
+    assert_eq!(server.post(&server.job_path("/verdicts"), &verdict).await.0.as_u16(), 200);
+    let killed = |view: &Value| view["killed"][0].clone();
+    let view = server.json(&server.job_path("/release")).await;
+    let own = killed(&view);
+    assert_eq!((&own["unit"]["id"], &own["said"]), (&json!("pto"), &Value::Null), "{own:#}");
+    let open = own["open"].as_str().expect("a sentence").to_owned();
+    assert!(open.contains("clutch"), "{open}");
+    let blocks = |view: &Value| {
+        let all = view["blockers"].as_array().expect("blockers").clone();
+        all.iter().any(|b| b["says"] == open.as_str())
+    };
+    assert!(blocks(&view), "{view:#}");
+    let close = async |anyway: bool| {
+        let version = server.json(&server.job_path("")).await["version"].clone();
+        let body = json!({"version": version, "status": "closed", "anyway": anyway});
+        let at = format!("{}{}", server.address, server.job_path("/status"));
+        let answer = server.client.put(at).json(&body).send().await.expect("an answer");
+        (answer.status().as_u16(), answer.json::<Value>().await.expect("a body"))
+    };
+    let (status, refused) = close(false).await;
+    assert_eq!((status, &refused["errors"][0]["field"]), (422, &json!("anyway")), "{refused:#}");
+    assert_eq!(refused["errors"][0]["sentence"], open.as_str());
+    // A new clutch is in: what killed the switch is put right, and nothing is left of it.
+    let fitted = done(json!({"kind": "repaired", "unit": "clutch"}));
+    let (status, answer) = server.record(&fitted).await;
+    assert_eq!(status.as_u16(), 200, "{answer:#}");
+    let view = server.json(&server.job_path("/release")).await;
+    assert_eq!((&killed(&view)["open"], blocks(&view)), (&Value::Null, false), "{view:#}");
+    let void = json!({"by": "Maren", "reason": "Undone"});
+    let at = server.job_path(&format!("/evidence/{}/void", answer["id"].as_str().expect("an id")));
+    assert_eq!(server.post(&at, &void).await.0.as_u16(), 200);
+    assert!(blocks(&server.json(&server.job_path("/release")).await));
+    assert_eq!(close(true).await.0, 200, "closed all the same, by somebody's word");
+}
+
+fn done(observed: Value) -> Value {
+    json!({"id": Uuid::now_v7(), "by": "Maren", "condition": {}, "engine": "stopped",
+        "set_up": [], "observed": observed})
 }

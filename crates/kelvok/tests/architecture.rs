@@ -103,6 +103,7 @@ fn rooms_of_the_core_run_one_way() {
             "battery",
             "drops",
             "fuses",
+            "loads",
             "revision",
             "edit",
             "describe",

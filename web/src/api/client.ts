@@ -116,6 +116,7 @@ export type RecordSoak = Schemas['RecordSoak']
 export type Trigger = Schemas['Trigger']
 export type DropsView = Schemas['DropsView']
 export type FusesView = Schemas['FusesView']
+export type LoadsView = Schemas['LoadsView']
 export type BatteryView = Schemas['BatteryView']
 export type BatteryTest = Schemas['BatteryTest']
 export type BatteryReading = Schemas['BatteryReading']
@@ -515,6 +516,8 @@ export const api = {
     answer(client.GET('/api/v1/jobs/{id}/drops', { params: { path: { id }, query: { circuit } } })),
   fuses: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/fuses', { params: { path: { id } } })),
+  loads: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/loads', { params: { path: { id } } })),
   battery: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/battery', { params: { path: { id } } })),
   release: (id: string) =>

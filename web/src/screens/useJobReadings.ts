@@ -1,6 +1,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
-import { ApiError, api, type Engine, type JobView, type Observed } from '../api/client'
+import { ApiError, api, type Engine, type JobView, type Observed, type SetUpEntry } from '../api/client'
 import { usePerson } from './usePerson'
+import { putBackRecord } from './job/putBack'
 import { useRecorder } from './job/useRecorder'
 
 /** How often it is looked what others have read, in milliseconds. */
@@ -52,14 +53,19 @@ export function useJobReadings<View>(
     observed: Observed,
     condition: { [control: string]: string },
     engine: Engine,
+    more: { set_up?: SetUpEntry[]; celsius?: number } = {},
   ): Promise<boolean> {
     refused.value = ''
     const set_up = job.value?.still_off.map((s) => s.entry) ?? []
-    const by = person.value
-    const outcome = await recorder.record({ by, condition, engine, set_up, observed, repeats: 1 })
+    const entry = { by: person.value, condition, engine, set_up, observed, repeats: 1, ...more }
+    const outcome = await recorder.record(entry)
     if (!outcome.kept) refused.value = outcome.problem.field('typed') ?? outcome.problem.sentence
     return outcome.kept
   }
+
+  /** What was off for a reading is back on. */
+  const putBack = (what: SetUpEntry) =>
+    recorder.record(putBackRecord(job.value, what, person.value, {}))
 
   async function takeBack(entry: string) {
     refused.value = ''
@@ -72,5 +78,5 @@ export function useJobReadings<View>(
     }
   }
 
-  return { job, view, trouble, refused, person, recorder, busy, load, enter, takeBack }
+  return { job, view, trouble, refused, person, recorder, busy, load, enter, putBack, takeBack }
 }

@@ -4,8 +4,8 @@ use super::belief::{Belief, FaultSize, drawing_error, outcome, size_of};
 use super::candidates::{Catalogs, Caution, Complaint, Hazards, complained_of, still_works};
 use super::evidence::{Evidence, Heard, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
-    Aftermath, Cause, CauseStanding, Checked, DropsRead, Excluded, Expected, Misfit, Proof,
-    aftermath, checked, excluded, expected, misfit, on_live, proofs, seen_of_the_battery,
+    Aftermath, Cause, CauseStanding, Checked, DropsRead, Excluded, Expected, LoadRead, Misfit,
+    Proof, aftermath, checked, excluded, expected, misfit, on_live, proofs, seen_of_the_battery,
 };
 use super::faults::{History, Suspects};
 use super::plan::{
@@ -18,6 +18,7 @@ use crate::circuit::{Circuit, Condition, ElementId, Engine, FaultMode, NodeId};
 use crate::drops::{DropReading, DropWalk, LoadPath, drop_walk, load_paths};
 use crate::fuses::{Fitted, FuseSheet, FuseWorkings};
 use crate::interlock::{EngineDoes, LayOutError, Track};
+use crate::loads::{Load, LoadStanding, load_standing, loads};
 use crate::machine::SiteKind;
 use std::sync::{Arc, OnceLock};
 
@@ -36,6 +37,7 @@ pub struct Workings {
     dictionaries: Arc<Dictionaries>,
     own_load: OnceLock<Option<OwnLoad>>,
     load_paths: OnceLock<Vec<LoadPath>>,
+    loads: OnceLock<Vec<Load>>,
     fuses: OnceLock<FuseWorkings>,
     catalogs: Catalogs,
 }
@@ -190,6 +192,18 @@ impl Model {
             Unit::of_element(circuit.element(id)).map_or(0.0, |unit| belief.of_unit(suspects, unit))
         };
         drop_walk(circuit, path, &readings, &lean)
+    }
+
+    /// What the machine feeds, and where each is read.
+    pub fn loads(&self) -> &[Load] {
+        self.workings.loads.get_or_init(|| loads(&self.faults.circuit))
+    }
+
+    /// What the log says of a load, and what that comes to.
+    pub fn load(&self, load: &Load, log: &[Evidence]) -> (LoadRead, LoadStanding) {
+        let read = LoadRead::of(&self.faults.circuit, load, log);
+        let standing = load_standing(load, &read.readings());
+        (read, standing)
     }
 
     /// The circuit along which a bad joint is likeliest, and how likely, where walking it with a voltmeter
@@ -482,18 +496,31 @@ impl Model {
         suspect: usize,
         causes: Vec<Cause>,
     ) -> Vec<CauseStanding> {
-        let standing = |cause: Cause| {
-            let checked = checked(&self.faults, (belief, log), suspect, &cause);
-            let open = checked == Checked::NotYet;
+        let said = checked(&self.faults, (belief, log), suspect, &causes);
+        let unit = self.faults.suspects.list[suspect].unit;
+        let repaired = log.iter().any(|e| e.observation == Observation::Repaired(unit));
+        let known = (!repaired).then_some(suspect);
+        let tell = |own: usize| {
+            let cause = &causes[own];
             let unit = self.faults.suspects.list[cause.suspect].unit;
-            let test = open.then(|| {
-                self.planning(belief, log, condition, |planning| {
-                    planning.tells_beside(suspect, (unit, &cause.scenarios))
-                })
+            let beside = causes.iter().zip(&said).enumerate();
+            let beside = beside.filter(|(other, (_, (says, _)))| {
+                *other != own && !matches!(says, Checked::Good | Checked::Repaired)
             });
-            CauseStanding { cause, checked, test: test.flatten() }
+            let beside: Vec<_> =
+                beside.map(|(_, (c, (_, odds)))| (c.scenarios.as_slice(), *odds)).collect();
+            let looked_for = (unit, cause.scenarios.as_slice(), said[own].1);
+            self.planning(belief, log, condition, |planning| {
+                planning.tells_beside(known, looked_for, &beside)
+            })
         };
-        causes.into_iter().map(standing).collect()
+        let tests: Vec<_> = said
+            .iter()
+            .enumerate()
+            .map(|(i, (says, _))| says.is_open().then(|| tell(i)).flatten())
+            .collect();
+        let standing = |((cause, (checked, _)), test)| CauseStanding { cause, checked, test };
+        causes.into_iter().zip(said).zip(tests).map(standing).collect()
     }
 
     /// Every fuse and wire beside what it carries.

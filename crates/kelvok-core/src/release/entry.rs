@@ -2,6 +2,7 @@
 
 use super::step::{Act, Saw, Step};
 use crate::circuit::{Circuit, parse_change};
+use crate::diagnosis::Unit;
 use crate::machine::PartKind;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -42,6 +43,13 @@ pub enum ReleaseEntry {
         #[serde(default)]
         how: String,
     },
+    /// What killed a part that was found bad, in words: "not burnt: the pedal bent it".
+    Cause {
+        /// The part, by its unit's id.
+        unit: String,
+        /// What it was.
+        how: String,
+    },
     /// Somebody answers for it with a name.
     Signed {
         /// Who.
@@ -59,6 +67,14 @@ pub enum ReleaseEntry {
         /// Why.
         reason: String,
     },
+}
+
+/// A recorded entry in its place of the job's log.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Recorded {
+    pub sequence: u64,
+    pub entry: ReleaseEntry,
 }
 
 /// A step as it is recorded: by what was done and not by its place in a plan, which may be another tomorrow.
@@ -134,6 +150,14 @@ impl ReleaseEntry {
                 (length == 0 || length > LONGEST_REASON).then(|| {
                     ("how", format!("Say how you checked it, in 1 to {LONGEST_REASON} letters."))
                 })
+            }
+            Self::Cause { unit, how } => {
+                if !Unit::named(circuit, unit).is_ok_and(|u| u != Unit::Nothing) {
+                    return Some(("unit", format!("This machine has no part \"{unit}\".")));
+                }
+                let length = how.trim().chars().count();
+                (length == 0 || length > LONGEST_REASON)
+                    .then(|| ("how", format!("Say what it was, in 1 to {LONGEST_REASON} letters.")))
             }
             Self::Signed { name: by, role, strokes } => name(by).or_else(|| {
                 if role.chars().count() > LONGEST_NAME {

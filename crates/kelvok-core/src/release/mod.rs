@@ -7,6 +7,7 @@
 
 mod entry;
 mod exposure;
+mod killed;
 mod order;
 mod plan;
 mod routes;
@@ -14,9 +15,10 @@ mod smallest;
 mod standing;
 mod step;
 
-pub use entry::{ReleaseEntry, TriedStep};
+pub use entry::{Recorded, ReleaseEntry, TriedStep};
 pub use exposure::{ExposedFault, Exposure, exposure};
+pub use killed::{CauseOpen, KillCause, Killed};
 pub use plan::{PlannedStep, ReleasePlan, Unexposed};
 pub use smallest::{Cover, smallest_cover};
-pub use standing::{AskedAgain, Blocker, Recorded, ReleaseStanding, StepResult, fuses_read};
+pub use standing::{AskedAgain, Blocker, ReleaseStanding, StepResult, fuses_read};
 pub use step::{Act, Saw, Step};

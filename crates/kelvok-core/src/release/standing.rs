@@ -1,20 +1,13 @@
 //! How far a release is: what every step came to, what has to be tried again and why, and what blocks.
 
-use super::entry::{ReleaseEntry, TriedStep};
+use super::entry::{Recorded, ReleaseEntry, TriedStep};
+use super::killed::{CauseOpen, Killed};
 use super::plan::{PlannedStep, ReleasePlan, Unexposed};
 use super::step::Saw;
 use crate::circuit::{Circuit, PlungerId};
 use crate::diagnosis::{Evidence, Observation, SetUp, Unit, jumper_on, still_off};
 use crate::machine::{Part, PartKind};
 use std::collections::BTreeSet;
-
-/// A recorded entry in its place of the job's log.
-#[derive(Clone, Debug, PartialEq)]
-#[allow(missing_docs)]
-pub struct Recorded {
-    pub sequence: u64,
-    pub entry: ReleaseEntry,
-}
 
 /// Why a step that was tried is asked again.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -83,6 +76,10 @@ pub enum Blocker {
         amps: f64,
         called_for: f64,
     },
+    /// Nobody looked at what killed a part: by the part's place, and the cause's.
+    CauseUnchecked(usize, usize),
+    /// What killed a part is there still.
+    CauseThere(usize, usize),
 }
 
 /// How far a release is.
@@ -105,13 +102,14 @@ impl ReleaseStanding {
     ///
     /// # Arguments
     /// `recorded` has the entries that stand, in order; `log` is the job's evidence that stands, `all` that which was
-    /// taken back, too; `revision` is the drawing's.
+    /// taken back, too; `revision` is the drawing's, `killed` the parts that were found bad.
     pub fn of(
         circuit: &Circuit,
         plan: &ReleasePlan,
         recorded: &[Recorded],
         (log, all): (&[Evidence], &[Evidence]),
         revision: u32,
+        killed: &[Killed],
     ) -> Self {
         let steps: Vec<_> = plan
             .steps
@@ -148,6 +146,12 @@ impl ReleaseStanding {
                 }
                 Some(_) => None,
             }
+        }));
+        blockers.extend(killed.iter().enumerate().filter_map(|(part, own)| {
+            Some(match own.open()? {
+                CauseOpen::NotChecked(cause) => Blocker::CauseUnchecked(part, cause),
+                CauseOpen::StillThere(cause) => Blocker::CauseThere(part, cause),
+            })
         }));
         // What failed waits for its repair; what was never tried or is asked again comes first.
         let open = |r: &StepResult| !r.is_done() && !r.failed();

@@ -232,6 +232,7 @@ impl TrialMachine {
             source: Source::Told,
             at_times,
             times_an_hour: None,
+            celsius: None,
         };
         let at_times = faults == Faults::Intermittent;
         let mut told = vec![statement(condition, sense, shown, at_times, random)];

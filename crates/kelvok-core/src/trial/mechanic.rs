@@ -358,6 +358,7 @@ impl Case {
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         });
     }
 }

@@ -2,7 +2,9 @@
 //! virtual mechanic, paired case by case.
 
 mod case;
+mod causes;
 mod drops;
+mod loads;
 mod machine;
 mod mechanic;
 mod misdrawn;
@@ -19,7 +21,9 @@ mod world;
 mod yard;
 
 pub use case::Faults;
+pub use causes::{CauseTried, try_causes};
 pub use drops::{DropsTried, try_drops};
+pub use loads::{LoadTried, try_loads};
 pub use machine::TrialMachine;
 pub use mechanic::Outcome;
 pub use misdrawn::{Misdrawn, try_misdrawn};

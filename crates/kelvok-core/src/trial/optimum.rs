@@ -93,6 +93,7 @@ impl Set {
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         }];
         let set = |hypotheses: &[usize]| {
             let few = bench.model.suspects().reduced(hypotheses);

@@ -29,26 +29,34 @@ pub fn try_machine(
     done: &(dyn Fn() + Sync),
 ) -> Vec<Vec<Outcome>> {
     let universe = Universe::of(bench.circuit());
+    let case = |case: usize| {
+        let outcomes = try_case(bench, &universe, machine, options, case as u64);
+        done();
+        outcomes
+    };
+    spread(options.runs, &case).into_iter().filter(|o| !o.is_empty()).collect()
+}
+
+/// Cases by all cores, in order, on threads of our own: what a case asks of a model is spread over the pool's.
+pub(super) fn spread<T: Send>(runs: usize, case: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
     let next = AtomicUsize::new(0);
     let work = || {
         let mut own = Vec::new();
         loop {
-            let case = next.fetch_add(1, Ordering::Relaxed);
-            if case >= options.runs {
+            let n = next.fetch_add(1, Ordering::Relaxed);
+            if n >= runs {
                 return own;
             }
-            own.push((case, try_case(bench, &universe, machine, options, case as u64)));
-            done();
+            own.push((n, case(n)));
         }
     };
-    // Threads of our own: what a case asks of the book is spread over the pool's.
     let threads = std::thread::available_parallelism().map_or(1, usize::from);
     let mut all: Vec<_> = std::thread::scope(|scope| {
         let workers: Vec<_> = (0..threads).map(|_| scope.spawn(work)).collect();
         workers.into_iter().flat_map(|w| w.join().unwrap_or_default()).collect()
     });
-    all.sort_by_key(|(case, _)| *case);
-    all.into_iter().map(|(_, outcomes)| outcomes).filter(|o| !o.is_empty()).collect()
+    all.sort_by_key(|(n, _)| *n);
+    all.into_iter().map(|(_, own)| own).collect()
 }
 
 fn try_case(

@@ -46,5 +46,6 @@ pub fn entry(
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     }
 }

@@ -83,6 +83,7 @@ fn entry(observation: ObservationEntry) -> Entry {
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     }
 }
 

@@ -6,11 +6,11 @@ use crate::http::bodies::Path;
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
 use crate::views::names::condition_view;
+use crate::views::taken::TakenView;
 use crate::work::desk::{Progress, Reply, aside};
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::Response;
-use chrono::{DateTime, Utc};
 use kelvok_core::battery::{BatteryStanding, BatteryTestError, battery_volts, cranked_in};
 use kelvok_core::diagnosis::ObservationEntry;
 use kelvok_store::JobStatus;
@@ -35,7 +35,7 @@ pub struct BatteryView {
     pub positive: String,
     pub negative: String,
     /// What was read of it, in order.
-    pub readings: Vec<BatteryReadingView>,
+    pub readings: Vec<TakenView>,
 }
 
 /// What can be switched on to load the battery with the engine standing.
@@ -43,19 +43,6 @@ pub struct BatteryView {
 pub struct OwnLoadView {
     pub amps: f64,
     pub condition: BTreeMap<String, String>,
-}
-
-/// One reading of it.
-#[derive(Serialize, ToSchema)]
-pub struct BatteryReadingView {
-    /// The entry of the job's evidence.
-    pub entry: Uuid,
-    /// In words.
-    pub says: String,
-    pub by: String,
-    pub at: Option<DateTime<Utc>>,
-    /// It is about the battery that is in the machine now, by itself.
-    pub counts: bool,
 }
 
 /// What a job's battery comes to, and what to read next.
@@ -106,13 +93,7 @@ fn view(loaded: &Loaded) -> Result<BatteryView, Problem> {
             (ObservationEntry::BatteryTest { test }, None) => test.words(),
             _ => return None,
         };
-        Some(BatteryReadingView {
-            entry: entry.id,
-            says,
-            by: entry.recorded_by.clone(),
-            at: entry.recorded_at,
-            counts: counted.is_some(),
-        })
+        Some(TakenView::new(entry, says, counted.is_some()))
     });
     let own = model.own_load().filter(|_| standing.own_amps > 0.0);
     Ok(BatteryView {

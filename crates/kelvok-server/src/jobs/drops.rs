@@ -5,14 +5,13 @@ use crate::http::attachment::{CSV, attachment};
 use crate::http::bodies::{Path, Query};
 use crate::http::problem::Problem;
 use crate::jobs::loaded::Loaded;
-use crate::views::names::PointView;
-use crate::views::names::{NameView, UnitView, condition_view, point_name, point_view};
+use crate::views::names::{NameView, PointView, UnitView, condition_view, point_name, point_view};
+use crate::views::taken::TakenView;
 use crate::work::desk::{Progress, Reply, aside};
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::Response;
-use chrono::{DateTime, Utc};
-use kelvok_core::circuit::{Circuit, ElementId, Engine, Instrument};
+use kelvok_core::circuit::{Circuit, ElementId, Engine, Instrument, NodeId, wires_between};
 use kelvok_core::diagnosis::{Caution, TestAction, Unit};
 use kelvok_core::drops::{DropReading, DropWalk, LoadPath, Span, TRADE_SOURCE};
 use kelvok_core::machine::lower;
@@ -50,7 +49,7 @@ pub struct DropsView {
     pub cautions: Vec<Caution>,
     pub trade_source: String,
     /// What was read, in order.
-    pub readings: Vec<DropReadingView>,
+    pub readings: Vec<TakenView>,
 }
 
 /// What lies between two points.
@@ -69,25 +68,26 @@ pub struct ClampView {
     pub black: String,
 }
 
-/// One reading of the walk.
-#[derive(Serialize, ToSchema)]
-pub struct DropReadingView {
-    /// The entry of the job's evidence.
-    pub entry: Uuid,
-    /// In words.
-    pub says: String,
-    pub by: String,
-    pub at: Option<DateTime<Utc>>,
-    /// Nothing on the way was repaired since.
-    pub counts: bool,
-}
-
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct OfCircuit {
     /// Which of the machine's circuits; the one in question if not given.
     #[param(required = false)]
     circuit: Option<String>,
+}
+
+impl ClampView {
+    /// Around the wire that runs between two terminals.
+    pub fn around(circuit: &Circuit, (red, black): (NodeId, NodeId)) -> Option<Self> {
+        let (wire, _) = wires_between(circuit, (red, black)).next()?;
+        let document = circuit.document();
+        let wire = &document.wires[circuit.element(wire).wire?];
+        Some(Self {
+            name: document.wire_name(wire).to_string(),
+            red: circuit.node_name(red).to_owned(),
+            black: circuit.node_name(black).to_owned(),
+        })
+    }
 }
 
 /// What one of a job's circuits loses on the way, and what to read next.
@@ -162,13 +162,8 @@ fn view(loaded: &Loaded, wanted: Option<&str>) -> Result<DropsView, Problem> {
     let now: BTreeSet<u64> = read.now.iter().map(|(sequence, _)| *sequence).collect();
     let readings = read.before.iter().chain(&read.now).filter_map(|(sequence, reading)| {
         let entry = loaded.standing().find(|e| e.sequence as u64 == *sequence)?;
-        Some(DropReadingView {
-            entry: entry.id,
-            says: says(circuit, path, *reading),
-            by: entry.recorded_by.clone(),
-            at: entry.recorded_at,
-            counts: now.contains(sequence),
-        })
+        let says = says(circuit, path, *reading);
+        Some(TakenView::new(entry, says, now.contains(sequence)))
     });
     let circuits = model.load_paths().iter();
     Ok(DropsView {
@@ -207,18 +202,13 @@ fn parts(circuit: &Circuit, stretch: &[ElementId]) -> Vec<UnitView> {
 
 /// The wires that carry all that the load draws and nothing besides, in order.
 fn clamps(circuit: &Circuit, path: &LoadPath) -> Vec<ClampView> {
-    let document = circuit.document();
     let each = path.stretches.iter().zip(&path.lost).enumerate().filter(|(_, (_, l))| l.own);
     each.filter_map(|(place, (own, _))| {
         let wire =
             circuit.element(own.iter().copied().find(|e| circuit.element(*e).wire.is_some())?);
         let forth = path.points[place] == wire.a || path.points[place + 1] == wire.b;
-        let (red, black) = if forth { (wire.a, wire.b) } else { (wire.b, wire.a) };
-        Some(ClampView {
-            name: document.wire_name(&document.wires[wire.wire?]).to_string(),
-            red: circuit.node_name(red).to_owned(),
-            black: circuit.node_name(black).to_owned(),
-        })
+        let ends = if forth { (wire.a, wire.b) } else { (wire.b, wire.a) };
+        ClampView::around(circuit, ends)
     })
     .collect()
 }

@@ -87,6 +87,9 @@ pub struct Record {
     /// How often that is, times an hour of running.
     #[serde(default)]
     pub times_an_hour: Option<f64>,
+    /// How warm the coil was that ohms were read of, in °C.
+    #[serde(default)]
+    pub celsius: Option<f64>,
 }
 
 fn once() -> u32 {
@@ -218,6 +221,7 @@ pub async fn record(
         source: record.source,
         at_times: record.at_times,
         times_an_hour: record.times_an_hour.filter(|t| t.is_finite() && *t > 0.0),
+        celsius: record.celsius,
     };
     // No more than the names: recording waits for nothing that has to be worked out.
     let job = app.store.job(id).await?;

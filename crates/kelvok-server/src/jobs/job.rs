@@ -7,7 +7,7 @@ use crate::http::problem::Problem;
 use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
 use crate::jobs::mark::mark_of;
-use crate::jobs::release::{EndedView, ended_of};
+use crate::jobs::release::{EndedView, causes_left, ended_of};
 use crate::jobs::soak::soak_says;
 use crate::jobs::verdicts::VerdictView;
 use crate::views::drawing::CircuitName;
@@ -246,6 +246,9 @@ pub struct SetStatus {
     /// The version that was read; refused with 409 if somebody changed the job meanwhile.
     pub version: i32,
     pub status: Status,
+    /// It is closed although nobody looked at what killed a part.
+    #[serde(default)]
+    pub anyway: bool,
 }
 
 fn summary(
@@ -466,7 +469,8 @@ pub async fn open(
     Ok(Json(view(&app, new.id).await?))
 }
 
-/// Closes a job, or opens it again. It is not closed while anything that was taken off for a test is off.
+/// Closes a job, or opens it again. It is not closed while anything that was taken off for a test is off, nor, unless
+/// that is said, while nobody looked at what killed a part.
 #[utoipa::path(put, operation_id = "set_job_status", path = "/jobs/{id}/status", params(("id" = Uuid, Path)), request_body = SetStatus,
     responses((status = 200, body = JobView), (status = 409, body = Problem),
         (status = 422, description = "Something is still off", body = Problem)))]
@@ -486,6 +490,12 @@ pub async fn set_status(
         if loaded.jumper_on() {
             let sentence = "The jumper cables are still on. Take them off before you close.";
             return Err(Problem::field("status", sentence));
+        }
+        if !wanted.anyway {
+            let left = causes_left(&app, loaded).await?;
+            if !left.is_empty() {
+                return Err(Problem::field("anyway", left.join(" ")));
+            }
         }
     }
     app.store.set_status(id, wanted.version, wanted.status.into()).await?;

@@ -8,6 +8,7 @@ pub mod evidence;
 mod fuses;
 pub mod job;
 pub mod loaded;
+mod loads;
 mod mark;
 mod release;
 mod soak;
@@ -50,6 +51,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(drops::csv))
         .routes(routes!(fuses::get))
         .routes(routes!(fuses::csv))
+        .routes(routes!(loads::get))
+        .routes(routes!(loads::csv))
         .merge(release::routes())
         .merge(soak::routes())
         .routes(routes!(stories::json))

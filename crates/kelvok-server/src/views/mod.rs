@@ -2,4 +2,5 @@
 
 pub mod drawing;
 pub mod names;
+pub mod taken;
 pub mod unreadable;

@@ -64,5 +64,6 @@ pub fn reading(volts: f64) -> Entry {
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     }
 }

@@ -218,6 +218,7 @@ fn entry(seen: &Recorded) -> anyhow::Result<Entry> {
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     };
     match seen {
         Recorded::Heard(heard) => entry.observation = ObservationEntry::Heard { heard: *heard },

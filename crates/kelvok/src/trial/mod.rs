@@ -1,6 +1,8 @@
 //! `kelvok trial`
 
+mod causes;
 mod drops;
+mod loads;
 mod release;
 mod supply;
 
@@ -48,9 +50,10 @@ pub struct Arguments {
     #[arg(long, default_value = "drawn", value_parser = known)]
     known: Known,
     /// diagnosis; release: machines with nothing, one or two things wrong put through their release plan;
-    /// supply: batteries that are not the model's, read as the battery page asks; or drops: bad joints in
-    /// loaded circuits, walked with a voltmeter.
-    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply", "drops"])]
+    /// supply: batteries that are not the model's, read as the battery page asks; drops: bad joints in loaded
+    /// circuits, walked with a voltmeter; causes: parts that burnt, and what
+    /// killed them; or loads: clutches, coils and glow plugs by ohms, volts and amperes.
+    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply", "drops", "causes", "loads"])]
     area: String,
     /// Writes every case as comma-separated values.
     #[arg(long)]
@@ -119,6 +122,8 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     }
     match arguments.area.as_str() {
         "release" => return release::print(arguments, &machines),
+        "loads" => return loads::print(arguments, &machines),
+        "causes" => return causes::print(arguments, &machines),
         "drops" => return drops::print(arguments, &machines),
         "supply" => return supply::print(arguments, &machines),
         _ => {}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
 import type { BatteryTest, BatteryView, Chemistry, Control } from '../../api/client'
+import ChoiceRow from '../../input/ChoiceRow.vue'
 import { CHEMISTRY, typedNumber, type Degrees } from '../../words/battery'
 import { SAY } from '../../words/say'
 import { readingOf } from './readingOf'
@@ -24,6 +25,8 @@ const HOURS: [string, number][] = [
   [SAY.battery.overnight, 12],
   [SAY.battery.days, 48],
 ]
+
+const KINDS = Object.entries(CHEMISTRY).map(([code, name]) => [name, code as Chemistry] as const)
 
 const typed = reactive<{ [field: string]: string }>({})
 const cells = ref<string[]>([])
@@ -136,20 +139,12 @@ function miss(id: string) {
     <p v-if="taken === 'cranking'" class="set">
       <b v-for="s in stand" :key="s" class="chip">{{ s }}</b>
     </p>
-    <fieldset v-if="taken === 'rest'">
-      <legend>{{ SAY.battery.since }}</legend>
-      <div class="choices">
-        <v-btn
-          v-for="[name, value] in HOURS"
-          :key="name"
-          height="48"
-          :class="{ strong: hours === value }"
-          :aria-pressed="hours === value"
-          @click="hours = value"
-          >{{ name }}</v-btn
-        >
-      </div>
-    </fieldset>
+    <ChoiceRow
+      v-if="taken === 'rest'"
+      v-model="hours"
+      :legend="SAY.battery.since"
+      :choices="HOURS"
+    />
     <v-checkbox
       v-if="taken === 'rest'"
       v-model="surfaceOff"
@@ -180,20 +175,12 @@ function miss(id: string) {
         hide-details
       />
     </div>
-    <fieldset v-if="taken === 'label'">
-      <legend>{{ SAY.battery.kind }}</legend>
-      <div class="choices">
-        <v-btn
-          v-for="(name, code) in CHEMISTRY"
-          :key="code"
-          height="48"
-          :class="{ strong: chemistry === code }"
-          :aria-pressed="chemistry === code"
-          @click="chemistry = code"
-          >{{ name }}</v-btn
-        >
-      </div>
-    </fieldset>
+    <ChoiceRow
+      v-if="taken === 'label'"
+      v-model="chemistry"
+      :legend="SAY.battery.kind"
+      :choices="KINDS"
+    />
     <p v-if="missing" class="missing" role="alert">{{ missing }}</p>
     <div class="row">
       <v-btn type="submit" class="strong send" height="56" :disabled="busy">{{
@@ -226,16 +213,6 @@ function miss(id: string) {
   padding: 0 10px;
   background: var(--well);
 }
-fieldset {
-  margin: 0;
-  padding: 0;
-  border: 0;
-}
-legend {
-  margin-bottom: 6px;
-  font-size: 16px;
-}
-.choices,
 .row {
   display: flex;
   flex-wrap: wrap;

@@ -92,7 +92,7 @@ const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const [sheet, worked] = [ref(false), ref(false)]
 const doing = useActions(props.id, job, person, trouble, shown, (of) => recorded(of).then(done))
-const { busy, before, keep, settle, unsettle, correct, takeBack, takeBackVerdict, setStatus } =
+const { busy, before, unchecked, keep, settle, unsettle, correct, takeBack, takeBackVerdict, setStatus } =
   doing
 
 onMounted(async () => {
@@ -194,11 +194,11 @@ useJobKeys({
       />
       <ReleasedNotice v-bind="{ job, busy }" @reopen="setStatus('open')" />
       <VerdictPanel
-        v-bind="{ job, diagnosis, busy }"
+        v-bind="{ job, diagnosis, busy, unchecked }"
         @keep="keep"
         @correct="correct"
         @take-back="takeBackVerdict"
-        @close="setStatus('closed')"
+        @close="setStatus('closed', $event)"
         @reopen="setStatus('open')"
         @test="askFor"
       />

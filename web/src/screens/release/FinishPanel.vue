@@ -3,12 +3,14 @@ import { computed, ref } from 'vue'
 import type { ReleaseEntry, ReleaseView } from '../../api/client'
 import { SAY } from '../../words/say'
 import FuseRow from './FuseRow.vue'
+import KilledRow from './KilledRow.vue'
 import ReadingRow from './ReadingRow.vue'
 import SignaturePad from './SignaturePad.vue'
 
 /** What is left besides the steps: fuses, readings, the name under it. */
 const props = defineProps<{
   view: ReleaseView
+  job: string
   person: string
   busy: boolean
   enter: (entry: ReleaseEntry) => Promise<boolean>
@@ -66,6 +68,18 @@ async function giveBack() {
         :reading="r"
         :open="!busy"
         @checked="(bad, how) => enter({ kind: 'checked', fault: r.fault, bad, how })"
+      />
+    </template>
+    <template v-if="view.killed.length">
+      <h2>{{ SAY.release.killed }}</h2>
+      <p class="quiet">{{ SAY.release.killedHelp }}</p>
+      <KilledRow
+        v-for="k in view.killed"
+        :key="k.unit.id"
+        :killed="k"
+        :job="job"
+        :open="!busy"
+        @enter="enter"
       />
     </template>
     <h2>{{ SAY.release.sign }}</h2>

@@ -70,6 +70,13 @@ const line = (stroke: number[][]) =>
         {{ r.bad == null ? SAY.release.notDone : r.bad ? SAY.release.bad : SAY.release.fine }}
       </li>
     </ul>
+    <ul v-if="view.killed.length">
+      <li v-for="k in view.killed" :key="k.unit.id">
+        {{ SAY.release.whatKilled }} {{ k.unit.name }}:
+        <template v-if="k.said">{{ k.said }}</template
+        ><template v-else>{{ k.open ?? SAY.release.causeLookedAt }}</template>
+      </li>
+    </ul>
     <p>{{ SAY.release.adds }} {{ SAY.common.kelvokDoesNotCertifyThis }}</p>
   </section>
 </template>

@@ -98,8 +98,8 @@ useShortcuts((key) => {
           />
           <FinishPanel
             v-else
-            :view="view"
-            :person="person"
+            v-bind="{ view, person }"
+            :job="job.id"
             :busy="outbox.busy.value"
             :enter="release.enter"
             @go="release.go($event)"

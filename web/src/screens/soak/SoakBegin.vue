@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { SoakEntry, SoakView, Trigger } from '../../api/client'
+import ChoiceRow from '../../input/ChoiceRow.vue'
 import { typedNumber } from '../../words/battery'
 import { TRIGGERS } from '../../words/soak'
 import { SAY } from '../../words/say'
@@ -82,34 +83,8 @@ async function begin() {
         >
       </div>
     </fieldset>
-    <fieldset v-if="needs.length">
-      <legend>{{ SAY.soak.howMuch }}</legend>
-      <div class="choices">
-        <v-btn
-          v-for="[name, value] in SHARES"
-          :key="name"
-          height="48"
-          :class="{ strong: share === value }"
-          :aria-pressed="share === value"
-          @click="share = value"
-          >{{ name }}</v-btn
-        >
-      </div>
-    </fieldset>
-    <fieldset>
-      <legend>{{ SAY.soak.wasItFixed }}</legend>
-      <div class="choices">
-        <v-btn
-          v-for="[name, value] in STILL"
-          :key="name"
-          height="48"
-          :class="{ strong: still === value }"
-          :aria-pressed="still === value"
-          @click="still = value"
-          >{{ name }}</v-btn
-        >
-      </div>
-    </fieldset>
+    <ChoiceRow v-if="needs.length" v-model="share" :legend="SAY.soak.howMuch" :choices="SHARES" />
+    <ChoiceRow v-model="still" :legend="SAY.soak.wasItFixed" :choices="STILL" />
     <p v-if="missing" class="missing" role="alert">{{ missing }}</p>
     <v-btn type="submit" class="strong" height="64" :disabled="busy">{{ SAY.soak.begin }}</v-btn>
   </form>

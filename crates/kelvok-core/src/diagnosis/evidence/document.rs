@@ -183,7 +183,7 @@ impl StoryDocument {
     }
 }
 
-const COLUMNS: [&str; 13] = [
+const COLUMNS: [&str; 14] = [
     "condition",
     "engine",
     "set_up",
@@ -192,6 +192,7 @@ const COLUMNS: [&str; 13] = [
     "source",
     "at_times",
     "times_an_hour",
+    "celsius",
     "by",
     "at",
     "voided_by",
@@ -222,6 +223,7 @@ impl StoryEntry {
             cell(&entry.source),
             if entry.at_times { "yes".to_owned() } else { String::new() },
             cell(&entry.times_an_hour),
+            cell(&entry.celsius),
             recorded.by.clone(),
             recorded.at.clone(),
             voided.by,
@@ -250,6 +252,10 @@ impl StoryEntry {
             "" => usual.to_owned(),
             given => given.to_owned(),
         };
+        let figure = |column: &str| match text(column) {
+            "" => Ok(None),
+            figure => json(column, figure).map(Some),
+        };
         let signed = |by: &str, at: &str, reason: &str| Signed {
             by: text(by).to_owned(),
             at: text(at).to_owned(),
@@ -265,10 +271,8 @@ impl StoryEntry {
                 repeats: json("repeats", &given("repeats", "1"))?,
                 source: word("source", &given("source", "tested"))?,
                 at_times: matches!(text("at_times"), "yes" | "true" | "1"),
-                times_an_hour: match text("times_an_hour") {
-                    "" => None,
-                    figure => Some(json("times_an_hour", figure)?),
-                },
+                times_an_hour: figure("times_an_hour")?,
+                celsius: figure("celsius")?,
             },
             recorded: signed("by", "at", ""),
             voided: (!voided.is_empty()).then_some(voided),

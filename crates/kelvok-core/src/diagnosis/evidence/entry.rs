@@ -2,7 +2,7 @@
 
 use super::battery_event::BatteryEvent;
 use super::close_up_entry::CloseUpEntry;
-use super::entry_error::{EntryError, MOST_AMPS, MOST_MINUTES};
+use super::entry_error::{EntryError, MOST_AMPS, MOST_MINUTES, WARMTH};
 use super::log::Evidence;
 use super::observation::{Heard, Inspected, Observation, Sensed, Source, Work};
 use super::repair::Repair;
@@ -14,6 +14,7 @@ use crate::circuit::{
     wires_between,
 };
 use crate::interlock::EngineDoes;
+use crate::loads::{at_20, copper};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -43,6 +44,9 @@ pub struct Entry {
     /// How often that is, times an hour of running, where it was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub times_an_hour: Option<f64>,
+    /// How warm the coil was that ohms were read of, in °C, where that was said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub celsius: Option<f64>,
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref)] // as serde calls it
@@ -363,7 +367,12 @@ impl Entry {
                 instrument,
                 red: node(red),
                 black: node(black),
-                reading,
+                reading: match (reading, evidence.celsius) {
+                    (Reading::Ohms(Some(ohms)), Some(celsius)) => {
+                        Reading::Ohms(Some(ohms * copper(celsius)))
+                    }
+                    (reading, _) => reading,
+                },
                 typed: String::new(),
             },
         };
@@ -376,6 +385,7 @@ impl Entry {
             source: evidence.source,
             at_times: evidence.at_times,
             times_an_hour: evidence.times_an_hour,
+            celsius: evidence.celsius,
         }
     }
 
@@ -390,6 +400,7 @@ impl Entry {
             source: Source::Told,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         }
     }
 
@@ -464,12 +475,17 @@ impl Entry {
                 {
                     return Err(EntryError::Amps);
                 }
-                Observation::Read {
-                    instrument: *instrument,
-                    red: at,
-                    black: other,
-                    reading: *reading,
-                }
+                let reading = match (*reading, self.celsius) {
+                    (reading, None) => reading,
+                    (_, Some(celsius)) if !WARMTH.contains(&celsius) => {
+                        return Err(EntryError::Celsius);
+                    }
+                    (Reading::Ohms(ohms), Some(celsius)) => {
+                        Reading::Ohms(ohms.map(|ohms| at_20(ohms, celsius)))
+                    }
+                    _ => return Err(EntryError::Celsius),
+                };
+                Observation::Read { instrument: *instrument, red: at, black: other, reading }
             }
         };
         Ok(Evidence {
@@ -481,6 +497,7 @@ impl Entry {
             source: self.source,
             at_times: self.at_times,
             times_an_hour: self.times_an_hour,
+            celsius: self.celsius,
         })
     }
 }

@@ -9,6 +9,9 @@ pub(super) const MOST_MINUTES: f64 = 60_000.0;
 /// No starter of such a machine draws more.
 pub(crate) const MOST_AMPS: f64 = 2000.0;
 
+/// No coil that somebody holds a probe to is colder or hotter, in °C.
+pub(super) const WARMTH: std::ops::RangeInclusive<f64> = -40.0..=200.0;
+
 /// A name in an entry that the machine does not have.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 #[allow(missing_docs)]
@@ -21,6 +24,8 @@ pub enum EntryError {
     SamePoint(String),
     #[error("a clamp goes around a wire, and none runs from {0}")]
     NoWireThere(String),
+    #[error("degrees go with ohms of a coil, from -40 to 200 °C")]
+    Celsius,
     #[error("clamp amps are at most {MOST_AMPS} A either way")]
     Amps,
     #[error("this machine cannot stand like this: {0}")]

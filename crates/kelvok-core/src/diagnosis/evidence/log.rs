@@ -21,6 +21,9 @@ pub struct Evidence {
     pub at_times: bool,
     /// How often that is, times an hour of running, where it was said.
     pub times_an_hour: Option<f64>,
+    /// How warm the coil was whose ohms these are, in °C, where that was said. The reading is what it has at
+    /// 20 °C.
+    pub celsius: Option<f64>,
 }
 
 impl Evidence {

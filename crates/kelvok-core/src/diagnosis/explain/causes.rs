@@ -14,12 +14,21 @@ use serde::Serialize;
 pub enum Checked {
     /// Nothing that was read tells.
     NotYet,
+    /// What was read is this or another of the causes.
+    OneOf,
     /// The log says that it is not there ...
     Good,
     /// ... or that it is.
     Bad,
     /// It was put right, and nothing read since says otherwise.
     Repaired,
+}
+
+impl Checked {
+    /// Whether nobody can tell yet.
+    pub fn is_open(self) -> bool {
+        matches!(self, Self::NotYet | Self::OneOf)
+    }
 }
 
 /// A possible cause, and how far it was looked at.
@@ -35,21 +44,38 @@ pub struct CauseStanding {
 /// The log is so many times as likely, or as unlikely, with it: then it is there, or is not.
 const SURE: f64 = 10.0;
 
-/// What the log says of a cause beside the fault that it may have brought about.
+/// What the log says of causes beside the fault that one of them may have brought about, and how many times as
+/// likely it is with each.
 pub(crate) fn checked(
     model: &FaultModel,
     (belief, log): (&Belief, &[Evidence]),
     suspect: usize,
-    cause: &Cause,
-) -> Checked {
-    let unit = model.suspects.list[cause.suspect].unit;
-    let repair = log.iter().rposition(|e| e.observation == Observation::Repaired(unit));
-    // A new part that reads bad is bad: what was read before it was fitted is of the old one.
-    let since = repair.map_or(log, |at| &log[at + 1..]);
-    match odds_beside(model, (belief, since), suspect, &cause.scenarios) {
-        Some(odds) if odds > SURE => Checked::Bad,
-        _ if repair.is_some() => Checked::Repaired,
-        Some(odds) if odds < 1.0 / SURE => Checked::Good,
-        _ => Checked::NotYet,
-    }
+    causes: &[Cause],
+) -> Vec<(Checked, f64)> {
+    let unit = |cause: &Cause| model.suspects.list[cause.suspect].unit;
+    let repair = |cause: &Cause| {
+        log.iter().rposition(|e| e.observation == Observation::Repaired(unit(cause)))
+    };
+    let odds = |log: &[Evidence], cause: &Cause| {
+        odds_beside(model, (belief, log), suspect, &cause.scenarios).unwrap_or(1.0)
+    };
+    // A new part that reads bad is bad; what was read before any of them was put right may have been that one.
+    let since = causes.iter().filter_map(repair).max().map_or(log, |at| &log[at + 1..]);
+    let now: Vec<f64> = causes.iter().map(|cause| odds(since, cause)).collect();
+    let all: f64 = now.iter().sum();
+    let own = causes.iter().zip(&now).map(|(cause, now)| {
+        let says = if *now > SURE * (1.0 + all - now) {
+            Checked::Bad
+        } else if repair(cause).is_some() {
+            Checked::Repaired
+        } else if *now < 1.0 / SURE || since.len() < log.len() && odds(log, cause) < 1.0 / SURE {
+            Checked::Good
+        } else if *now > SURE {
+            Checked::OneOf
+        } else {
+            Checked::NotYet
+        };
+        (says, *now)
+    });
+    own.collect()
 }

@@ -166,6 +166,7 @@ mod tests {
             source: Source::Tested,
             at_times: false,
             times_an_hour: None,
+            celsius: None,
         };
         observed.iter().enumerate().map(at).collect()
     }

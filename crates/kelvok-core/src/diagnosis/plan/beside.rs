@@ -9,45 +9,56 @@ use crate::diagnosis::evidence::{TestAction, Unit};
 use crate::diagnosis::faults::{Hypothesis, Suspects};
 use std::sync::Arc;
 
-/// A test that tells less than this of the one bit there is, is none.
+/// A test that tells less than this share of the doubt is none.
 const TELLS: f64 = 0.3;
 /// A test that the known fault moves by more than this, in bits, is one of that fault.
 const MOVES: f64 = 0.05;
 
 impl Planning<'_> {
-    /// The test that tells most a minute whether a suspect's fault is there, whatever became of one that is
+    /// The test that tells most a minute whether a suspect's fault is there, whatever becomes of one that is
     /// known, and what it shows where it is not; `None` where none tells.
     ///
     /// # Arguments
-    /// `known` is a suspect, by index into the list; the other is a unit with the scenarios of its fault.
+    /// `known` is a suspect, by index into the list, unless it was put right; the other is a unit with the scenarios of its fault and
+    /// how many times as likely the log is with it; `beside` are others that might be there instead.
     pub fn tells_beside(
         self,
-        known: usize,
-        (unit, scenarios): (Unit, &[usize]),
+        known: Option<usize>,
+        (unit, scenarios, odds): (Unit, &[usize], f64),
+        beside: &[(&[usize], f64)],
     ) -> Option<(NextTest, Option<AnswerRange>)> {
         let suspects = Arc::clone(&self.model.suspects);
         let sound = suspects.sound_in(self.belief.wiring());
-        let good = Stake {
+        let of = |own: &dyn Fn(&Hypothesis) -> bool, weight: f64, label: usize| {
+            sizes(&suspects, own, sound, weight, label)
+        };
+        let good = |weight: f64| Stake {
             state: 0,
             suspect: 0,
             scenario: sound,
             sound,
             shows: 1.0,
-            weight: 0.5,
+            weight,
             label: 0,
         };
-        let against = |own: &dyn Fn(&Hypothesis) -> bool| Stakes {
-            states: [&[good], &*sizes(&suspects, own, sound)].concat(),
-            labels: 2,
-        };
-        let parted = against(&|h| scenarios.contains(&h.scenario));
-        let moved = against(&|h| h.suspect == known);
+        let all: f64 = 1.0 + odds + beside.iter().map(|(_, odds)| odds).sum::<f64>();
+        let mut parted = vec![good(1.0 / all)];
+        parted.extend(of(&|h| scenarios.contains(&h.scenario), odds / all, 1));
+        for (other, odds) in beside {
+            parted.extend(of(&|h| other.contains(&h.scenario), odds / all, 0));
+        }
+        let parted = Stakes { states: parted, labels: 2 };
+        let known = of(&|h| Some(h.suspect) == known, 0.5, 1);
+        let moved = Stakes { states: [&[good(0.5)], known.as_slice()].concat(), labels: 2 };
+        // Of what doubt there is.
+        let share = odds / all;
+        let doubt = -(share * share.log2() + (1.0 - share) * (1.0 - share).log2());
         let about = self.about(vec![Unit::Nothing, unit], parted);
         let mut cells = Cells::new(2);
         let mut own = |rated: &Rated| {
             let prospect = &about.catalog.prospects[rated.prospect];
             let stays = cells.information(&prospect.scale, &moved) < MOVES;
-            rated.bits > TELLS && stays
+            rated.bits > TELLS * doubt && stays
         };
         // What is read with the power off does not hang on what the known fault lets through.
         let still = |r: &Rated| {
@@ -61,8 +72,14 @@ impl Planning<'_> {
     }
 }
 
-/// Hypotheses of the machine that is wired so, half of all the weight.
-fn sizes(suspects: &Suspects, own: &dyn Fn(&Hypothesis) -> bool, sound: usize) -> Vec<Stake> {
+/// Hypotheses of the machine that is wired so, with so much weight between them.
+fn sizes(
+    suspects: &Suspects,
+    own: &dyn Fn(&Hypothesis) -> bool,
+    sound: usize,
+    weight: f64,
+    label: usize,
+) -> Vec<Stake> {
     let own: Vec<_> = suspects
         .hypotheses
         .iter()
@@ -76,8 +93,8 @@ fn sizes(suspects: &Suspects, own: &dyn Fn(&Hypothesis) -> bool, sound: usize) -
         scenario: h.scenario,
         sound,
         shows: h.shows,
-        weight: 0.5 * h.prior / all,
-        label: 1,
+        weight: weight * h.prior / all,
+        label,
     };
     own.iter().map(|(_, h)| stake(h)).collect()
 }

@@ -89,6 +89,7 @@ impl Ahead<'_> {
                     source: Source::Tested,
                     at_times: false,
                     times_an_hour: None,
+                    celsius: None,
                 });
             }
             sum.followed += weight;

@@ -7,7 +7,7 @@ use crate::views::names::{UnitView, condition_view, element_name, full_name};
 use crate::work::compiled::Compiled;
 use kelvok_core::circuit::{Circuit, Condition, FaultMode};
 use kelvok_core::diagnosis::{
-    AnswerRange, Belief, Checked, Evidence, FaultSize, Plan, SetUp, Strain,
+    AnswerRange, Belief, CauseStanding, Checked, Evidence, FaultSize, Plan, SetUp, Strain,
 };
 use kelvok_core::fuses::Fitted;
 use serde::Serialize;
@@ -44,6 +44,27 @@ pub struct CauseView {
     /// What would tell, where nothing did yet, and what it shows where the cause is good.
     pub test: Option<TestView>,
     pub good: Option<AnswerRange>,
+}
+
+impl CauseView {
+    pub fn of(
+        compiled: &Compiled,
+        standing: &CauseStanding,
+        (log, off): (&[Evidence], &[SetUp]),
+    ) -> Self {
+        let circuit = compiled.circuit();
+        let suspect = &compiled.suspects().list[standing.cause.suspect];
+        let fault = suspect.faults.first();
+        Self {
+            unit: UnitView::of(circuit, suspect.unit),
+            mode: fault.map(|f| f.mode),
+            element: fault.and_then(|f| f.element()).and_then(|e| element_name(circuit, e)),
+            by: StrainView::of(compiled, &standing.cause.strain),
+            checked: standing.checked,
+            good: standing.test.as_ref().and_then(|(_, good)| *good),
+            test: standing.test.as_ref().map(|(test, _)| test_view(compiled, test, (log, off))),
+        }
+    }
 }
 
 /// Something overtaxed, in the condition in which it is.
@@ -124,20 +145,8 @@ impl ConclusionView {
         let model = &compiled.model;
         let after = suspect.map(|s| model.aftermath(s, fitted)).unwrap_or_default();
         let causes = suspect.map(|s| model.causes((belief, log), complained, s, after.causes));
-        let causes = causes.into_iter().flatten().map(|standing| {
-            let cause = &standing.cause;
-            let suspect = &suspects.list[cause.suspect];
-            let fault = suspect.faults.first();
-            CauseView {
-                unit: UnitView::of(circuit, suspect.unit),
-                mode: fault.map(|f| f.mode),
-                element: fault.and_then(|f| f.element()).and_then(|e| element_name(circuit, e)),
-                by: StrainView::of(compiled, &cause.strain),
-                checked: standing.checked,
-                good: standing.test.as_ref().and_then(|(_, good)| *good),
-                test: standing.test.map(|(test, _)| test_view(compiled, &test, (log, off))),
-            }
-        });
+        let causes = causes.into_iter().flatten();
+        let causes = causes.map(|standing| CauseView::of(compiled, &standing, (log, off)));
         Some(Self {
             units: conclusion.units.iter().map(|u| UnitView::after(circuit, *u, log)).collect(),
             mode,

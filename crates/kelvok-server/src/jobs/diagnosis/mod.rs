@@ -16,6 +16,7 @@ use crate::views::names::{UnitView, condition_view, element_name, full_name};
 use crate::work::compiled::{Compiled, Judged};
 use crate::work::desk::{Progress, Reply};
 use axum::extract::State;
+pub(crate) use conclusion::CauseView;
 use conclusion::ConclusionView;
 use doubts::{ContradictionView, ExcludedView, MisfitView, excluded_views, misfit_view};
 use kelvok_core::circuit::{Circuit, Condition, ElementId, ElementKind, FaultMode};

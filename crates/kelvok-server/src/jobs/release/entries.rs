@@ -120,6 +120,9 @@ fn trimmed(entry: ReleaseEntry) -> Result<ReleaseEntry, Problem> {
         ReleaseEntry::Checked { fault, bad, how } => {
             ReleaseEntry::Checked { fault, bad, how: input::words("how", &how, 400)? }
         }
+        ReleaseEntry::Cause { unit, how } => {
+            ReleaseEntry::Cause { unit, how: input::words("how", &how, 400)? }
+        }
         step_or_fuse => step_or_fuse,
     })
 }
@@ -171,6 +174,7 @@ impl Releasing {
                         source: Source::Tested,
                         at_times: false,
                         times_an_hour: None,
+                        celsius: None,
                     })
                     .collect())
             }

@@ -1,8 +1,10 @@
 //! A job's release: what to try before the machine goes back, what was seen, what blocks, and who answers for it.
 
 mod entries;
+mod killed;
 mod view;
 
+pub(crate) use killed::causes_left;
 pub(crate) use view::{EndedView, ended_of};
 
 use crate::app::App;

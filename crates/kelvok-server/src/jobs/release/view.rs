@@ -1,15 +1,16 @@
 //! How far a job's release is, as it is sent.
 
+use super::killed::{KilledView, named_in, open_says};
 use crate::app::App;
 use crate::http::problem::Problem;
 use crate::jobs::loaded::{Loaded, recorded};
 use crate::views::names::{SetUpView, UnitView};
 use chrono::{DateTime, Utc};
 use kelvok_core::circuit::{Circuit, Condition};
-use kelvok_core::diagnosis::{Caution, Evidence};
+use kelvok_core::diagnosis::{Caution, Evidence, Unit};
 use kelvok_core::release::{
-    AskedAgain, Blocker, PlannedStep, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw, StepResult,
-    TriedStep, Unexposed,
+    AskedAgain, Blocker, Killed, PlannedStep, ReleaseEntry, ReleasePlan, ReleaseStanding, Saw,
+    StepResult, TriedStep, Unexposed,
 };
 use kelvok_store::{JobStatus, LogEntry, Readable};
 use serde::Serialize;
@@ -19,6 +20,8 @@ use uuid::Uuid;
 /// A job and what was recorded of its release.
 pub struct Releasing {
     pub loaded: Loaded,
+    /// Units that verdicts which stand name.
+    pub named: Vec<Unit>,
     pub entries: Readable<LogEntry<ReleaseEntry>>,
     pub revision: u32,
 }
@@ -44,6 +47,8 @@ pub struct ReleaseView {
     /// Faults that no step shows.
     pub readings: Vec<ReadingNeededView>,
     pub fuses: Vec<ReleaseFuseView>,
+    /// Parts that were found bad and that another fault may have killed.
+    pub killed: Vec<KilledView>,
     /// What stands in the way of signing; nothing may.
     pub blockers: Vec<BlockerView>,
     /// What the machine as it came does not do, in words.
@@ -175,13 +180,14 @@ impl Releasing {
         let loaded = Loaded::get(app, id).await?;
         let entries = app.store.release_entries(id).await?;
         let revision = app.store.revision_head(loaded.job.revision_id).await?.revision;
-        Ok(Self { loaded, entries, revision: u32::try_from(revision).unwrap_or_default() })
+        let named = named_in(app, &loaded).await?;
+        Ok(Self { loaded, named, entries, revision: u32::try_from(revision).unwrap_or_default() })
     }
 
     /// A question about this release as it is now.
     pub fn question(&self, asked: impl std::fmt::Debug) -> String {
         let state: Vec<_> = self.entries.iter().map(|e| (e.sequence, e.voided.is_some())).collect();
-        self.loaded.question(("release", self.loaded.job.version, state, asked))
+        self.loaded.question(("release", self.loaded.job.version, state, &self.named, asked))
     }
 
     pub fn plan(&self) -> &ReleasePlan {
@@ -192,7 +198,8 @@ impl Releasing {
     pub fn view(&self) -> ReleaseView {
         let circuit: &Circuit = self.loaded.compiled.circuit();
         let plan = self.plan();
-        let standing = self.standing(circuit, plan);
+        let killed = self.killed();
+        let standing = self.standing(circuit, plan, &killed);
         let duty = |index: usize| circuit.document().duties[index].name.clone();
         let unexposed = plan.unexposed(circuit);
         let mut before = Condition::at_rest(circuit);
@@ -215,7 +222,7 @@ impl Releasing {
             let (fuse, name) = (part.id.clone(), part.name.clone());
             ReleaseFuseView { fuse, name, called_for: part.amps, read: *read }
         });
-        let blockers = blockers(circuit, &unexposed, &standing.blockers);
+        let blockers = blockers(circuit, (&unexposed, &killed), &standing.blockers);
         ReleaseView {
             revision: self.revision,
             open: self.loaded.job.status == JobStatus::Open,
@@ -228,6 +235,7 @@ impl Releasing {
             blades: plan.blades,
             readings: readings.collect(),
             fuses: fuses.collect(),
+            killed: KilledView::all(&self.loaded, &killed),
             blockers,
             broken: plan.broken.iter().map(|b| duty(b.duty)).collect(),
             ended: ended_of(&self.entries, self.loaded.job.status),
@@ -235,13 +243,25 @@ impl Releasing {
         }
     }
 
-    fn standing(&self, circuit: &Circuit, plan: &ReleasePlan) -> ReleaseStanding {
+    /// Parts that were found bad and that another fault may have killed.
+    fn killed(&self) -> Vec<Killed> {
+        let Loaded { compiled, fitted, .. } = &self.loaded;
+        let recorded = recorded(&self.entries);
+        Killed::all(&compiled.model, &self.loaded.log(), &self.named, fitted, &recorded)
+    }
+
+    fn standing(
+        &self,
+        circuit: &Circuit,
+        plan: &ReleasePlan,
+        killed: &[Killed],
+    ) -> ReleaseStanding {
         let recorded = recorded(&self.entries);
         let all = self.loaded.evidence.iter();
         let all = all.filter_map(|e| e.body.resolve(circuit, e.sequence as u64).ok());
         let all: Vec<Evidence> = all.collect();
         let log = self.loaded.log();
-        ReleaseStanding::of(circuit, plan, &recorded, (&log, &all), self.revision)
+        ReleaseStanding::of(circuit, plan, &recorded, (&log, &all), self.revision, killed)
     }
 
     fn step(
@@ -343,7 +363,7 @@ fn entry_view(entry: &LogEntry<ReleaseEntry>) -> ReleaseEntryView {
 }
 
 /// What stands in the way, in words: steps that nobody did yet in one sentence.
-fn blockers(circuit: &Circuit, unexposed: &[Unexposed], all: &[Blocker]) -> Vec<BlockerView> {
+fn blockers(circuit: &Circuit, at: (&[Unexposed], &[Killed]), all: &[Blocker]) -> Vec<BlockerView> {
     let untried: Vec<_> = all
         .iter()
         .filter_map(|b| match b {
@@ -360,13 +380,17 @@ fn blockers(circuit: &Circuit, unexposed: &[Unexposed], all: &[Blocker]) -> Vec<
                     views.push(BlockerView { says, step: Some(*step) });
                 }
             }
-            _ => views.push(blocker(circuit, unexposed, own)),
+            _ => views.push(blocker(circuit, at, own)),
         }
     }
     views
 }
 
-fn blocker(circuit: &Circuit, unexposed: &[Unexposed], blocker: &Blocker) -> BlockerView {
+fn blocker(
+    circuit: &Circuit,
+    (unexposed, killed): (&[Unexposed], &[Killed]),
+    blocker: &Blocker,
+) -> BlockerView {
     let amps = |a: f64| format!("{a} A");
     let fault = |i: usize| {
         let own = &unexposed[i];
@@ -395,6 +419,9 @@ fn blocker(circuit: &Circuit, unexposed: &[Unexposed], blocker: &Blocker) -> Blo
             format!("{}: read what is printed on it.", sentence_case(&circuit.part(part).name)),
             None,
         ),
+        Blocker::CauseUnchecked(part, _) | Blocker::CauseThere(part, _) => {
+            (open_says(circuit, &killed[part]).unwrap_or_default(), None)
+        }
         Blocker::FuseOver { part, amps: found, called_for } => {
             let name = sentence_case(&circuit.part(part).name);
             (format!("{name}: {} in it, {} called for.", amps(found), amps(called_for)), None)

@@ -119,6 +119,7 @@ fn ran(circuit: &Circuit, minutes: f64) -> Option<Entry> {
         source: Source::Tested,
         at_times: false,
         times_an_hour: None,
+        celsius: None,
     })
 }
 

@@ -7,12 +7,18 @@ import { capital, list, sizeWords, suspectTitle, unitName } from '../../../words
 import FindingDetails from './FindingDetails.vue'
 import { SAY } from '../../../words/say'
 
-const props = defineProps<{ job: JobView; diagnosis: DiagnosisView; busy: boolean }>()
+const props = defineProps<{
+  job: JobView
+  diagnosis: DiagnosisView
+  busy: boolean
+  /** What nobody looked at yet, when the job was to be closed. */
+  unchecked?: string
+}>()
 const emit = defineEmits<{
   keep: [units: string[], note: string]
   takeBack: [verdict: string]
   correct: [drawing: string]
-  close: []
+  close: [anyway?: boolean]
   reopen: []
   test: [test: TestView]
 }>()
@@ -50,10 +56,15 @@ const found = computed(() => {
           close.
         </p>
         <p v-if="job.jumper_on" class="off">{{ SAY.job.jumperCablesStillOn }}</p>
+        <p v-if="unchecked" class="off" role="alert">
+          <b>{{ unchecked }}</b> {{ SAY.job.orSayWhatItWas }}
+        </p>
         <v-btn class="strong" :to="`/jobs/${job.id}/release`">{{ SAY.release.title }}</v-btn>
-        <v-btn :disabled="busy || !!job.still_off.length || job.jumper_on" @click="emit('close')">{{
-          SAY.job.closeJob
-        }}</v-btn>
+        <v-btn
+          :disabled="busy || !!job.still_off.length || job.jumper_on"
+          @click="emit('close', !!unchecked)"
+          >{{ unchecked ? SAY.job.closeAnyway : SAY.job.closeJob }}</v-btn
+        >
         <v-btn :disabled="busy" @click="emit('takeBack', kept.id)">{{ SAY.common.undo }}</v-btn>
       </template>
       <v-btn v-else :disabled="busy" @click="emit('reopen')">{{ SAY.common.openAgain }}</v-btn>

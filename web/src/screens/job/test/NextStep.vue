@@ -211,6 +211,7 @@ defineExpose({
         SAY.drops.drops
       }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/fuses`">{{ SAY.fuses.title }}</v-btn>
+      <v-btn size="small" :to="`/jobs/${job.id}/loads`">{{ SAY.loads.title }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/soak`">{{ SAY.soak.title }}</v-btn>
       <v-btn size="small" :aria-expanded="arranges" @click="arranges = !arranges">{{
         SAY.job.unplugOrJumper

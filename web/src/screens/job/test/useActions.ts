@@ -21,6 +21,8 @@ export function useActions(
   const busy = ref(false)
   /** The revision of the machine before its drawing was changed here. */
   const before = ref<string>()
+  /** What nobody looked at yet, said when the job is to be closed. */
+  const unchecked = ref('')
 
   /** Does it, and reads everything again; what stood in the way is said and stays on screen. */
   async function change(work: () => Promise<Answered | undefined>) {
@@ -41,6 +43,7 @@ export function useActions(
   return {
     busy,
     before,
+    unchecked,
     settle: (open: OpenWiringView, choice: string | null) =>
       change(async () => {
         const body = { alternative: open.id, choice }
@@ -82,9 +85,16 @@ export function useActions(
         const answer = await api.voidEvidence(id, entry, { by: person.value, reason }, of)
         return { shown: of, answer }
       }),
-    setStatus: (status: 'open' | 'closed') =>
+    setStatus: (status: 'open' | 'closed', anyway = false) =>
       change(async () => {
-        await api.setStatus(id, { version: job.value?.version ?? 0, status })
+        unchecked.value = ''
+        try {
+          await api.setStatus(id, { version: job.value?.version ?? 0, status, anyway })
+        } catch (error) {
+          const asks = error instanceof ApiError ? error.field('anyway') : undefined
+          if (!asks) throw error
+          unchecked.value = asks
+        }
         return undefined
       }),
   }

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import type { ReleaseEntry, ReleaseView } from '../../api/client'
+import { causeTest } from '../../words/causes'
+import { SAY } from '../../words/say'
+import { capital, unitName } from '../../words/units'
+import CauseLine from '../CauseLine.vue'
+
+/** A part that was found bad: what may have killed it, whether that is there, or what else it was. */
+const props = defineProps<{ killed: ReleaseView['killed'][number]; open: boolean; job: string }>()
+const emit = defineEmits<{ enter: [entry: ReleaseEntry] }>()
+const how = ref(props.killed.said ?? '')
+
+/** What a mechanic sees on the part in the hand. */
+const SEEN = [SAY.release.notBurnt, SAY.release.wornOut, SAY.release.waterGotIn]
+
+const checked = ({ fault, cause }: ReleaseView['killed'][number]['causes'][number], bad: boolean) =>
+  emit('enter', {
+    kind: 'checked',
+    fault,
+    bad,
+    how: causeTest(cause) || SAY.release.checkedByHand,
+  })
+function say(words: string) {
+  how.value = words
+  emit('enter', { kind: 'cause', unit: props.killed.unit.id, how: words })
+}
+</script>
+
+<template>
+  <div class="killed">
+    <p>
+      <b>{{ capital(unitName(props.killed.unit)) }} {{ killed.fails }}</b>
+      <span v-if="!killed.open" class="clear"> ✓ {{ SAY.release.causeLookedAt }}</span>
+    </p>
+    <ul>
+      <li v-for="own in killed.causes" :key="own.fault">
+        <CauseLine :cause="own.cause">
+          <template v-if="open">
+            <v-btn height="44" @click="checked(own, false)">{{ SAY.release.fine }}</v-btn>
+            <v-btn height="44" @click="checked(own, true)">{{ SAY.release.bad }}</v-btn>
+          </template>
+        </CauseLine>
+      </li>
+    </ul>
+    <p v-if="killed.said">{{ SAY.release.itWas }} {{ killed.said }}</p>
+    <template v-if="open && killed.open">
+      <div class="row">
+        <v-btn height="44" :to="`/jobs/${job}`">{{ SAY.release.measureInTheJob }}</v-btn>
+        <v-btn v-for="words in SEEN" :key="words" height="44" @click="say(words)">{{
+          words
+        }}</v-btn>
+      </div>
+      <form class="row" @submit.prevent="say(how)">
+        <v-text-field v-model="how" :label="SAY.release.orItWas" maxlength="400" hide-details />
+        <v-btn type="submit" height="48" :disabled="!how.trim()">{{ SAY.common.record }}</v-btn>
+      </form>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.killed {
+  display: grid;
+  gap: 8px;
+  padding: 8px 0;
+  border-top: 1px solid var(--rule);
+  font-size: 17px;
+}
+p {
+  margin: 0;
+}
+ul {
+  margin: 0;
+  padding-left: 18px;
+  line-height: 1.35;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 10px;
+}
+.row > .v-input {
+  flex: 1 1 200px;
+  max-width: 480px;
+}
+.clear {
+  color: var(--moss);
+}
+</style>
