@@ -1,7 +1,15 @@
 import { describe, expect, test } from 'vitest'
-import type { FaultSize, LostView, Outcome, SetUpView, TestView } from '../src/api/client'
+import type {
+  CauseView,
+  FaultSize,
+  LostView,
+  Outcome,
+  SetUpView,
+  TestView,
+} from '../src/api/client'
 import { stepControl } from '../src/input/stepControl'
 import { answersOf, typedSign } from '../src/screens/sweep/signs'
+import { causeTest } from '../src/words/causes'
 import { breakWords } from '../src/words/finding'
 import { milliohms, minutes, ohms, percent, volts } from '../src/words/numbers'
 import { CAUTIONS, DANGERS } from '../src/words/cautions'
@@ -15,6 +23,7 @@ import {
   setUpWords,
   whyWords,
 } from '../src/words/tests'
+import { leftWords } from '../src/words/temporary'
 import { MODES, capital, failing, list, lower, sizeWords } from '../src/words/units'
 import { key, measured, pedal, point } from './made'
 
@@ -202,5 +211,38 @@ describe('keys', () => {
     expect(answersOf('diode-range').map((a) => a.sign)).toEqual(['buzzes', 'drop', 'silent'])
     expect(typedSign('buzzer', 'silent')).toEqual(['buzzer', 'silent'])
     expect(typedSign('diode-range', 'drop')).toEqual(['diode-range', '0.60'])
+  })
+})
+
+describe('who left it so', () => {
+  const plug = { kind: 'unplugged', connector: 'seat-plug' } as const
+  const off = (since: string | null) => ({
+    entry: plug,
+    name: 'seat switch plug',
+    by: 'Ilse',
+    since,
+  })
+  const noon = new Date(2026, 10, 30, 12, 0)
+  test('with the time today, with the day before', () => {
+    const at = new Date(2026, 10, 30, 9, 5).toISOString()
+    expect(leftWords(off(at), noon)).toMatch(/^since 0?9:05, Ilse$/)
+    const before = new Date(2026, 10, 28, 9, 5).toISOString()
+    expect(leftWords(off(before), noon)).toMatch(/^since Sat.*28.* 0?9:05, Ilse$/)
+    expect(leftWords(off(null), noon)).toBe('Ilse')
+  })
+})
+
+describe('what tells whether a cause is there', () => {
+  const measure = {
+    kind: 'measure',
+    instrument: 'ohmmeter',
+    red: point('Clutch +'),
+    black: point('Clutch -'),
+  }
+  test('is said with what a good one reads', () => {
+    const cause = { test: { action: measure }, good: { kind: 'ohms', low: 2.6, high: 3.2 } }
+    const said = causeTest(cause as unknown as CauseView)
+    expect(said).toMatch(/^Ohmmeter, clutch \+ to clutch -\. A good one: /)
+    expect(causeTest({ ...cause, test: null } as unknown as CauseView)).toBe('')
   })
 })

@@ -41,6 +41,14 @@ fn a_jumper_to_the_trigger_is_forewarned_registered_counted_and_taken_off() {
 
         // A reading with the jumper on is one with the jumper on.
         page.read("Solenoid trigger", "12.10").await?;
+        // The shop's list names it, for whoever opens the job next.
+        page.go("/").await?;
+        page.sees(say("jobs.stillOff")).await?;
+        page.sees("jumper wire on, battery + post to solenoid trigger").await?;
+        page.size(390, 844).await?;
+        page.fits_thumb_and_eye().await?;
+        page.size(1280, 800).await?;
+        page.go(JOB).await?;
         // Nothing of the plan before it is off.
         page.sees(say("job.putItBackFirst")).await?;
         page.click(off).await?;

@@ -39,6 +39,16 @@ async fn what_is_off_is_put_back_before_the_next_card_and_before_the_job_is_clos
     let taken = record(&server, json!([plug]), looked).await;
     let job = server.json(&server.job_path("")).await;
     assert_eq!(job["still_off"][0]["entry"], plug);
+    // Whoever looks at the shop's list sees it, with who left it so and since when.
+    let listed = async || {
+        let page = server.json("/api/v1/jobs").await;
+        let own = page["jobs"].as_array().unwrap().iter().find(|j| j["id"] == job["id"]).unwrap();
+        own["still_off"].clone()
+    };
+    let left = listed().await;
+    assert_eq!((&left[0]["entry"], &left[0]["by"]), (&plug, &json!("Maren")), "{left:#}");
+    assert_eq!(left[0]["since"], job["still_off"][0]["since"]);
+    assert!(left[0]["since"].is_string(), "{left:#}");
     let diagnosis = server.json(&server.job_path("/diagnosis")).await;
     let tests = diagnosis["tests"].as_array().unwrap();
     let mut asked = 0;
@@ -58,6 +68,7 @@ async fn what_is_off_is_put_back_before_the_next_card_and_before_the_job_is_clos
     let sentence = refused["errors"][0]["sentence"].as_str().unwrap_or_default();
     assert!(sentence.starts_with("To put back: "), "{sentence}");
     record(&server, json!([]), json!({"kind": "put-back", "what": plug})).await;
+    assert_eq!(listed().await, json!([]));
     assert_eq!(server.json(&server.job_path("")).await["still_off"], json!([]));
     assert_eq!(close(&server).await.0, 200);
 }

@@ -27,6 +27,7 @@ mod soaks;
 mod store;
 mod stories;
 mod switch_profiles;
+mod temporary;
 mod traces;
 
 pub use backup::{Kept, backup, restore};

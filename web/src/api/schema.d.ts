@@ -487,6 +487,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a job's machine feeds, and what each comes to. */
+        get: operations["loads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/loads.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as comma-separated values. */
+        get: operations["export_loads_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/mark": {
         parameters: {
             query?: never;
@@ -674,7 +708,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Closes a job, or opens it again. It is not closed while anything that was taken off for a test is off. */
+        /**
+         * Closes a job, or opens it again. It is not closed while anything that was taken off for a test is off, nor, unless
+         *     that is said, while nobody looked at what killed a part.
+         */
         put: operations["set_job_status"];
         post?: never;
         delete?: never;
@@ -1682,21 +1719,6 @@ export interface components {
          * @enum {string}
          */
         BatteryReading: "rest" | "own-loads" | "tester" | "cranking" | "recovery" | "acid";
-        /** @description One reading of it. */
-        BatteryReadingView: {
-            /** Format: date-time */
-            at?: string | null;
-            by: string;
-            /** @description It is about the battery that is in the machine now, by itself. */
-            counts: boolean;
-            /**
-             * Format: uuid
-             * @description The entry of the job's evidence.
-             */
-            entry: string;
-            /** @description In words. */
-            says: string;
-        };
         /** @description All that is said of a battery. */
         BatteryStanding: {
             /**
@@ -1881,7 +1903,7 @@ export interface components {
             /** @description Its posts, as terminals. */
             positive: string;
             /** @description What was read of it, in order. */
-            readings: components["schemas"]["BatteryReadingView"][];
+            readings: components["schemas"]["TakenView"][];
             standing: components["schemas"]["BatteryStanding"];
         };
         /**
@@ -2199,7 +2221,7 @@ export interface components {
          * @description What the log says of a possible cause.
          * @enum {string}
          */
-        Checked: "not-yet" | "good" | "bad" | "repaired";
+        Checked: "not-yet" | "one-of" | "good" | "bad" | "repaired";
         /** @description What stands in a document, and what is worth a second look. */
         CheckedDocument: {
             duties: number;
@@ -2623,21 +2645,6 @@ export interface components {
          * @enum {string}
          */
         DrawnThing: "wire" | "splice" | "part" | "control" | "circuit" | "duty" | "use" | "as-found" | "alternative" | "test-point" | "place" | "machine";
-        /** @description One reading of the walk. */
-        DropReadingView: {
-            /** Format: date-time */
-            at?: string | null;
-            by: string;
-            /** @description Nothing on the way was repaired since. */
-            counts: boolean;
-            /**
-             * Format: uuid
-             * @description The entry of the job's evidence.
-             */
-            entry: string;
-            /** @description In words. */
-            says: string;
-        };
         /** @description What was lost along a loaded circuit. */
         DropWalk: {
             amps: components["schemas"]["AmpsDrawn"];
@@ -2682,7 +2689,7 @@ export interface components {
             /** @description Its points, in order from the + post to the - post. */
             points: components["schemas"]["PointView"][];
             /** @description What was read, in order. */
-            readings: components["schemas"]["DropReadingView"][];
+            readings: components["schemas"]["TakenView"][];
             /**
              * Format: double
              * @description What a good machine draws, in amperes.
@@ -2918,6 +2925,11 @@ export interface components {
         Entry: {
             /** @description What was noticed comes and goes in this condition. */
             at_times?: boolean;
+            /**
+             * Format: double
+             * @description How warm the coil was that ohms were read of, in °C, where that was said.
+             */
+            celsius?: number | null;
             /** @description Control id -> position id; a control not named stands at rest. */
             condition: {
                 [key: string]: string;
@@ -3332,6 +3344,11 @@ export interface components {
             cannot_see: string;
             instrument: components["schemas"]["Instrument"];
         };
+        /**
+         * @description Its winding to the frame.
+         * @enum {string}
+         */
+        Insulation: "good" | "leaks" | "grounded";
         Intended: {
             /** @description Control id -> position id; a control not named stands at rest. */
             condition: {
@@ -3381,6 +3398,11 @@ export interface components {
             /** @description A soak is under way, its clock running or not. */
             soaking: boolean;
             status: components["schemas"]["Status"];
+            /**
+             * @description What was taken off or hung on for a test and is not put back; the job cannot be closed before it is. Of a
+             *     closed job in a list nothing is said.
+             */
+            still_off: components["schemas"]["StillOffView"][];
             /** @description Which of the owner's machines. */
             tag: string;
             /** @description The machine was described by its looks, nobody has traced it. */
@@ -3429,8 +3451,6 @@ export interface components {
             set_ups: components["schemas"]["SetUpView"][];
             /** @description What running and watching it came to so far, as it goes on a report; none where nobody did. */
             soak?: string | null;
-            /** @description What was taken off for a test and is not back on; the job cannot be closed before it is. */
-            still_off: components["schemas"]["SetUpView"][];
             test_points: components["schemas"]["PointView"][];
             /** @description Entries that lie damaged in the database. They are kept as they are, and count for nothing. */
             unreadable: components["schemas"]["UnreadableView"][];
@@ -3499,6 +3519,23 @@ export interface components {
             note?: string;
             /** @description Unit ids, at least one. */
             units: string[];
+        };
+        /** @description What may have killed a part. */
+        KillCauseView: {
+            cause: components["schemas"]["CauseView"];
+            /** @description In the fault notation, as it is recorded once somebody looked. */
+            fault: string;
+        };
+        /** @description A part that was found bad, and what may have killed it. */
+        KilledView: {
+            causes: components["schemas"]["KillCauseView"][];
+            /** @description How it failed: "stuck open". */
+            fails: string;
+            /** @description Why that is not settled, in words; none where it is. */
+            open?: string | null;
+            /** @description What somebody says that it was. */
+            said?: string | null;
+            unit: components["schemas"]["UnitView"];
         };
         LadderView: {
             circuit: string;
@@ -3613,6 +3650,79 @@ export interface components {
             /** @description A reading taken now, as it is typed into the log. It stood for a second, after it had moved. */
             taken?: string | null;
         };
+        /**
+         * @description How its ohms change.
+         * @enum {string}
+         */
+        LoadKind: "coil" | "glow-plug" | "lamp";
+        /**
+         * @description Why ohms, volts and amperes of one load do not go together.
+         * @enum {string}
+         */
+        LoadMisfit: "not-touching" | "wrong-range" | "leads-not-zeroed" | "clamp-around-both" | "shorts-when-on" | "loose-plug";
+        /**
+         * @description What to read next.
+         * @enum {string}
+         */
+        LoadNext: "ohms" | "volts" | "amps" | "insulation";
+        /** @description How it is switched on, and where it is read then. */
+        LoadOnView: {
+            /** Format: double */
+            amps: number;
+            black?: components["schemas"]["PointView"] | null;
+            cautions: components["schemas"]["Caution"][];
+            clamp?: components["schemas"]["ClampView"] | null;
+            condition: {
+                [key: string]: string;
+            };
+            engine: components["schemas"]["Engine"];
+            red?: components["schemas"]["PointView"] | null;
+            /**
+             * Format: double
+             * @description Of a good one, in V and A.
+             */
+            volts: number;
+        };
+        /** @description Where ohms are read. */
+        LoadProbesView: {
+            black: components["schemas"]["PointView"];
+            cautions: components["schemas"]["Caution"][];
+            condition: {
+                [key: string]: string;
+            };
+            red: components["schemas"]["PointView"];
+            /** @description What is off while they are. */
+            set_up: components["schemas"]["SetUpView"][];
+        };
+        /** @description What a load's readings come to. */
+        LoadStanding: {
+            /** Format: double */
+            amps?: number | null;
+            by_amps?: components["schemas"]["Said"] | null;
+            by_ohms?: components["schemas"]["Said"] | null;
+            insulation?: components["schemas"]["Insulation"] | null;
+            misfits: components["schemas"]["LoadMisfit"][];
+            next?: components["schemas"]["LoadNext"] | null;
+            ohms?: components["schemas"]["Ohms"] | null;
+            /**
+             * Format: double
+             * @description What a good one draws at those volts, in A.
+             */
+            should_draw?: number | null;
+            /**
+             * Format: double
+             * @description How likely that is, 0 to 1.
+             */
+            sure: number;
+            /**
+             * Format: double
+             * @description Volts, amperes and watts while it is on, as read; volts times amperes.
+             */
+            volts?: number | null;
+            /** Format: double */
+            watts?: number | null;
+            word: components["schemas"]["LoadWord"];
+        };
         /** @description The trade's load test for this battery as warm as it is. */
         LoadTest: {
             /**
@@ -3641,6 +3751,19 @@ export interface components {
                 [key: string]: string;
             };
             engine: components["schemas"]["Engine"];
+        };
+        /**
+         * @description What a load comes to.
+         * @enum {string}
+         */
+        LoadWord: "not-read" | "unsure" | "good" | "shorted" | "high" | "open" | "disagree";
+        /** @description Everything that a job's machine feeds. */
+        LoadsView: {
+            /** @description Where the figure of copper is from. */
+            copper_source: string;
+            loads: components["schemas"]["MachineLoadView"][];
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
         };
         LogicView: {
             built?: components["schemas"]["Decides"] | null;
@@ -3708,6 +3831,29 @@ export interface components {
             driven: string;
             /** @description Turned over by hand. */
             recoil: boolean;
+        };
+        /** @description Something that is fed. */
+        MachineLoadView: {
+            /** Format: double */
+            high: number;
+            /** @description The element's id. */
+            id: string;
+            insulation_at?: components["schemas"]["LoadProbesView"] | null;
+            kind: components["schemas"]["LoadKind"];
+            /** Format: double */
+            low: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Ohms at 20 °C, and between which a good one is.
+             */
+            ohms: number;
+            ohms_at?: components["schemas"]["LoadProbesView"] | null;
+            on?: components["schemas"]["LoadOnView"] | null;
+            /** @description What was read, in order. */
+            readings: components["schemas"]["TakenView"][];
+            standing: components["schemas"]["LoadStanding"];
+            unit: components["schemas"]["UnitView"];
         };
         /** @description A line of the machine list. */
         MachineSummary: components["schemas"]["MachineView"] & {
@@ -4041,6 +4187,15 @@ export interface components {
         OfferedAnswer: {
             id: string;
             says: string;
+        };
+        /** @description Ohms at 20 °C, and between which nine times in ten they are. */
+        Ohms: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            low: number;
         };
         OnMachine: {
             ignition?: components["schemas"]["Ignition"] | null;
@@ -4419,6 +4574,11 @@ export interface components {
             /** @description What was noticed comes and goes in this condition. */
             at_times?: boolean;
             by: string;
+            /**
+             * Format: double
+             * @description How warm the coil was that ohms were read of, in °C.
+             */
+            celsius?: number | null;
             /** @description Control id -> position id; a control not named stands at rest. */
             condition: {
                 [key: string]: string;
@@ -4526,6 +4686,13 @@ export interface components {
             /** @enum {string} */
             kind: "checked";
         } | {
+            /** @description What it was. */
+            how: string;
+            /** @enum {string} */
+            kind: "cause";
+            /** @description The part, by its unit's id. */
+            unit: string;
+        } | {
             /** @enum {string} */
             kind: "signed";
             /** @description Who. */
@@ -4603,6 +4770,8 @@ export interface components {
             /** @description Faults that the steps show, whatever their size. */
             exposed: number;
             fuses: components["schemas"]["ReleaseFuseView"][];
+            /** @description Parts that were found bad and that another fault may have killed. */
+            killed: components["schemas"]["KilledView"][];
             /** @description Every entry, those taken back too. */
             log: components["schemas"]["ReleaseEntryView"][];
             /** @description The step to try next, by its place. */
@@ -4692,6 +4861,16 @@ export interface components {
             /** @description It is complete: the engine is stopped, or fires if its module fires grounded. */
             lit: boolean;
         };
+        /** @description What some of its readings say by themselves. */
+        Said: {
+            ohms?: components["schemas"]["Ohms"] | null;
+            /**
+             * Format: double
+             * @description How likely that is, 0 to 1.
+             */
+            sure: number;
+            word: components["schemas"]["LoadWord"];
+        };
         /**
          * @description What a person sees of it.
          * @enum {string}
@@ -4752,6 +4931,8 @@ export interface components {
             effect: components["schemas"]["Effect"];
         };
         SetStatus: {
+            /** @description It is closed although nobody looked at what killed a part. */
+            anyway?: boolean;
             status: components["schemas"]["Status"];
             /**
              * Format: int32
@@ -5147,6 +5328,15 @@ export interface components {
         };
         /** @enum {string} */
         StepStands: "untried" | "good" | "bad" | "again";
+        /** @description Something that is still off, or hangs on. */
+        StillOffView: {
+            /** @description Who left it so, and when. */
+            by: string;
+            entry: components["schemas"]["SetUpEntry"];
+            name: string;
+            /** Format: date-time */
+            since?: string | null;
+        };
         /** @description Everything recorded in a job. */
         StoryDocument: {
             complaint?: string;
@@ -5391,6 +5581,21 @@ export interface components {
             name: string;
             part: string;
             place?: string | null;
+        };
+        /** @description A reading that was taken. */
+        TakenView: {
+            /** Format: date-time */
+            at?: string | null;
+            by: string;
+            /** @description It is about what is in the machine now. */
+            counts: boolean;
+            /**
+             * Format: uuid
+             * @description The entry of the job's evidence.
+             */
+            entry: string;
+            /** @description In words. */
+            says: string;
         };
         /** @description A symptom in full. */
         TellingView: {
@@ -8876,6 +9081,163 @@ export interface operations {
         };
     };
     export_fuses_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadsView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_loads_csv: {
         parameters: {
             query?: never;
             header?: never;

@@ -38,13 +38,7 @@ const says = computed(() => {
 <template>
   <div ref="box">
     <svg :viewBox="`0 0 ${width} ${HEIGHT}`" role="img" :aria-label="says">
-      <rect
-        class="well"
-        :x="SIDE"
-        :y="BAND.top"
-        :width="width - 2 * SIDE"
-        :height="BAND.height"
-      />
+      <rect class="well" :x="SIDE" :y="BAND.top" :width="width - 2 * SIDE" :height="BAND.height" />
       <rect
         class="good"
         :x="x(load.low)"
@@ -56,15 +50,10 @@ const says = computed(() => {
         {{ SAY.loads.goodIs }} {{ ohms(load.ohms) }} ohm
       </text>
       <text class="name" :x="SIDE" y="22">{{ SAY.loads.shortedSide }}</text>
-      <text class="name" :x="width - SIDE" y="22" text-anchor="end">{{
-        SAY.loads.openSide
-      }}</text>
+      <text class="name" :x="width - SIDE" y="22" text-anchor="end">{{ SAY.loads.openSide }}</text>
       <g v-for="r in rows" :key="r.name">
         <template v-if="r.ohms">
-          <path
-            class="span"
-            :d="`M${x(r.ohms.low)} ${r.y}H${x(r.ohms.high)}`"
-          />
+          <path class="span" :d="`M${x(r.ohms.low)} ${r.y}H${x(r.ohms.high)}`" />
           <path class="found" :d="`M${x(r.ohms.likely)} ${BAND.top - 4}V${r.y + 8}`" />
           <text
             class="name"

@@ -11,6 +11,7 @@ const props = defineProps<{ cause: CauseView }>()
 
 const CHECKED: { [checked in CauseView['checked']]: string } = {
   'not-yet': SAY.job.causeNotChecked,
+  'one-of': SAY.job.causeOneOf,
   good: SAY.job.causeGood,
   bad: SAY.job.causeBad,
   repaired: SAY.job.causeRepaired,
@@ -24,7 +25,7 @@ const how = computed(() => causeTest(props.cause))
 
 <template>
   {{ says }}. <b class="checked" :class="cause.checked">{{ CHECKED[cause.checked] }}</b>
-  <span v-if="$slots.default && cause.checked === 'not-yet'" class="how no-print">
+  <span v-if="$slots.default && ['not-yet', 'one-of'].includes(cause.checked)" class="how no-print">
     {{ how }}
     <slot />
   </span>
@@ -32,6 +33,7 @@ const how = computed(() => causeTest(props.cause))
 
 <style scoped>
 .checked.not-yet,
+.checked.one-of,
 .checked.bad {
   color: var(--plum);
 }

@@ -1,5 +1,12 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
-import { ApiError, api, type Engine, type JobView, type Observed, type SetUpEntry } from '../api/client'
+import {
+  ApiError,
+  api,
+  type Engine,
+  type JobView,
+  type Observed,
+  type SetUpEntry,
+} from '../api/client'
 import { usePerson } from './usePerson'
 import { putBackRecord } from './job/putBack'
 import { useRecorder } from './job/useRecorder'

@@ -43,6 +43,8 @@ function released(e: RecordRelease['entry']): string {
       return `Fuse read: ${e.amps} A`
     case 'checked':
       return `Checked: ${e.how}`
+    case 'cause':
+      return `What killed it: ${e.how}`
     case 'signed':
       return `Signed: ${e.name}`
     case 'returned':

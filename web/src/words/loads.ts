@@ -25,7 +25,10 @@ export function verdictWords({ word, sure }: Standing): string {
 
 /** "Should be 2.60 ohm (2.34 to 2.86) cold. Draws 4.6 A at 12.1 V." */
 export function shouldWords(load: Load): string {
-  const cold = load.kind === 'lamp' ? '' : `${ohms(load.ohms)} ohm (${ohms(load.low)} to ${ohms(load.high)}) ${SAY.loads.cold}`
+  const cold =
+    load.kind === 'lamp'
+      ? ''
+      : `${ohms(load.ohms)} ohm (${ohms(load.low)} to ${ohms(load.high)}) ${SAY.loads.cold}`
   const on = load.on ? `${amps2(load.on.amps)} A ${SAY.loads.at} ${volts(load.on.volts)} V` : ''
   return [cold, on].filter(Boolean).join(', ')
 }

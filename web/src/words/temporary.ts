@@ -1,4 +1,6 @@
-import type { SetUpView } from '../api/client'
+import type { SetUpView, StillOffView } from '../api/client'
+import { clock, day } from './numbers'
+import { SAY } from './say'
 import { capital, lower } from './units'
 
 /** What is off or on, short: "brake switch plug off". */
@@ -27,4 +29,12 @@ export function backWords(off: SetUpView): string {
     default:
       return `${capital(off.name)} is back on`
   }
+}
+
+/** Who left it so and since when: "since 14:05, Ilse"; of another day with the day. */
+export function leftWords({ by, since }: StillOffView, now = new Date()): string {
+  if (!since) return by
+  const today = new Date(since).toDateString() === now.toDateString()
+  const at = today ? clock(since) : `${day(since)} ${clock(since)}`
+  return `${SAY.common.leftSo} ${at}, ${by}`
 }

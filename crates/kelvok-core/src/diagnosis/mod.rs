@@ -29,8 +29,8 @@ pub use evidence::{
     BatteryEvent, CloseUp, CloseUpEntry, Entry, EntryError, Evidence, Heard, Inspected, LookEntry,
     Observation, ObservationEntry, ReadingError, Repair, STORY_FORMAT, Sense, Sensed, SetUp,
     SetUpEntry, Signed, Source, SparkSeen, StoryDocument, StoryEntry, StoryError, StoryVerdict,
-    TestAction, Unit, Work, before_repair, jumper_on, lamp_part, parse_reading, resolve_situation,
-    still_off, story_schema, to_put_back,
+    TestAction, Unit, Work, before_repair, jumper_on, lamp_part, off_since, parse_reading,
+    resolve_situation, still_off, story_schema, to_put_back,
 };
 pub(crate) use evidence::{Probe, one_is_an_ohm};
 pub use explain::{

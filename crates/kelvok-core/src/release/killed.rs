@@ -2,11 +2,17 @@
 
 use super::entry::{Recorded, ReleaseEntry};
 use crate::circuit::{Condition, FaultMode, fault_notation};
-use crate::diagnosis::{CauseStanding, Checked, Evidence, Model, Observation, Unit, before_repair};
+use crate::diagnosis::{
+    Cause, CauseStanding, Checked, Evidence, Model, Observation, Unit, before_repair,
+};
 use crate::fuses::Fitted;
 
 /// A part that was repaired counts as found bad where what was read before gives it so much.
 const FOUND: f64 = 0.5;
+
+/// A fault of a part is likely with so much of the part's share, and so many of them are looked at.
+const LIKELY: f64 = 0.15;
+const MOST_LIKELY: usize = 3;
 
 /// A part that was found bad, and what may have killed it.
 #[derive(Clone, Debug)]
@@ -75,16 +81,24 @@ impl Killed {
                 return None;
             }
             let own = suspects.list.iter().enumerate().filter(|(_, s)| s.unit == unit);
-            let likely = own.max_by(|a, b| before.suspects[a.0].total_cmp(&before.suspects[b.0]));
-            let (suspect, found) = likely?;
-            let mode = found.faults.first()?.mode;
+            let mut own: Vec<_> = own.map(|(i, s)| (before.suspects[i], i, s)).collect();
+            own.sort_by(|a, b| b.0.total_cmp(&a.0));
+            let mode = own.first()?.2.faults.first()?.mode;
+            let whole: f64 = own.iter().map(|(weight, ..)| weight).sum();
             let at = model.complained_of(log, &Condition::at_rest(circuit));
-            let after = model.aftermath(suspect, fitted);
-            let causes = model.causes((&now, log), &at, suspect, after.causes);
-            let causes: Vec<_> = causes
-                .into_iter()
-                .filter_map(|standing| KillCause::of(model, log, standing, recorded))
-                .collect();
+            // Of a part with several contacts it may not be known which of them burnt.
+            let likely = own.iter().filter(|(weight, ..)| *weight >= LIKELY * whole);
+            let mut causes: Vec<KillCause> = Vec::new();
+            for (_, suspect, _) in likely.take(MOST_LIKELY) {
+                let after = model.aftermath(*suspect, fitted);
+                let known = |cause: &Cause| {
+                    let unit = suspects.list[cause.suspect].unit;
+                    causes.iter().any(|own| own.unit == unit)
+                };
+                let new: Vec<_> = after.causes.into_iter().filter(|c| !known(c)).collect();
+                let new = model.causes((&now, log), &at, *suspect, new).into_iter();
+                causes.extend(new.filter_map(|own| KillCause::of(model, log, own, recorded)));
+            }
             let said = recorded.iter().rev().find_map(|r| match &r.entry {
                 ReleaseEntry::Cause { unit: own, how } if *own == unit.id(circuit) => {
                     Some(how.clone())

@@ -29,6 +29,8 @@ pub struct CauseTried {
     pub goes: bool,
     /// Readings taken.
     pub readings: usize,
+    /// All that was observed.
+    pub log: Vec<Evidence>,
 }
 
 /// In so many machines nothing killed it.
@@ -150,6 +152,7 @@ impl<'b> Search<'b> {
             wrong,
             goes,
             readings,
+            log: self.log,
         }
     }
 

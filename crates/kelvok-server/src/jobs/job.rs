@@ -7,6 +7,7 @@ use crate::http::problem::Problem;
 use crate::jobs::complaint::{Complained, Taken};
 use crate::jobs::evidence::EvidenceView;
 use crate::jobs::mark::mark_of;
+use crate::jobs::off::StillOffView;
 use crate::jobs::release::{EndedView, causes_left, ended_of};
 use crate::jobs::soak::soak_says;
 use crate::jobs::verdicts::VerdictView;
@@ -79,6 +80,9 @@ pub struct JobSummary {
     pub went_back: Option<WentBack>,
     /// A soak is under way, its clock running or not.
     pub soaking: bool,
+    /// What was taken off or hung on for a test and is not put back; the job cannot be closed before it is. Of a
+    /// closed job in a list nothing is said.
+    pub still_off: Vec<StillOffView>,
     /// What the machine came with and its maker never built.
     pub found: Vec<FoundView>,
     /// The machine was described by its looks, nobody has traced it.
@@ -149,8 +153,6 @@ pub struct JobView {
     pub black: Option<String>,
     /// What can be set up before something is measured or tried.
     pub set_ups: Vec<SetUpView>,
-    /// What was taken off for a test and is not back on; the job cannot be closed before it is.
-    pub still_off: Vec<SetUpView>,
     /// How it was released, or handed back without that, the last time.
     pub released: Option<EndedView>,
     /// Wires that may be taken off one at a time.
@@ -255,7 +257,7 @@ fn summary(
     circuit: &Circuit,
     digest: JobDigest,
     went_back: Option<WentBack>,
-    soaking: bool,
+    (soaking, still_off): (bool, Vec<StillOffView>),
 ) -> JobSummary {
     let JobDigest { job, readings, last_at, verdict } = digest;
     let identity = &circuit.document().identity;
@@ -278,6 +280,7 @@ fn summary(
         verdict: verdict.map(|v| VerdictView::of(circuit, v)),
         went_back,
         soaking,
+        still_off,
         found: FoundView::all(circuit),
         usual: circuit.document().identity.source.is_usual(),
     }
@@ -304,12 +307,19 @@ pub async fn list(
     let ids: Vec<_> = listed.found.iter().map(|d| d.job.id).collect();
     let ends = app.store.release_ends(&ids).await?;
     let soaks = app.store.soaks_of(&ids).await?;
+    let open = listed.found.iter().filter(|d| d.job.status == JobStatus::Open);
+    let open: Vec<_> = open.map(|d| d.job.id).collect();
+    let mut changed = app.store.changed_in(&open).await?;
     for digest in listed.found {
         let number = digest.job.number;
         let went_back = ends.get(&digest.job.id).copied().map(WentBack::from);
         let soaking = soaks.get(&digest.job.id).is_some_and(|soak| is_under_way(soak));
+        let changed = changed.remove(&digest.job.id).unwrap_or_default();
         match app.circuits.circuit(&app, digest.job.revision_id).await {
-            Ok(circuit) => page.jobs.push(summary(&circuit, digest, went_back, soaking)),
+            Ok(circuit) => {
+                let left = StillOffView::all(&circuit, &changed);
+                page.jobs.push(summary(&circuit, digest, went_back, (soaking, left)));
+            }
             Err(problem) if problem.status == 503 => return Err(problem),
             Err(problem) => {
                 page.unreadable.push(UnreadableView { place: Some(number), why: problem.detail })
@@ -359,20 +369,20 @@ pub(crate) async fn view_of(app: &App, loaded: &Loaded) -> Result<JobView, Probl
     let went_back = released.as_ref().map(|r| WentBack::from(r.released));
     let soaks = app.store.soaks_of(&[loaded.job.id]).await?;
     let soak = soaks.get(&loaded.job.id).map_or(&[][..], Vec::as_slice);
+    let still_off = StillOffView::all(circuit, &loaded.evidence);
     Ok(JobView {
         soak: soak_says(soak),
         machine,
         revision: own.revision,
         newer,
         mark: mark_of(&loaded.job, &loaded.evidence, &verdicts),
-        summary: summary(circuit, digest, went_back, is_under_way(soak)),
+        summary: summary(circuit, digest, went_back, (is_under_way(soak), still_off)),
         notes: document.identity.notes.clone(),
         recoil: document.drive.recoil,
         controls: document.controls.clone(),
         test_points: (0..document.test_points.len()).map(|i| PointView::of(circuit, i)).collect(),
         black: circuit.usual_black().map(|i| document.test_points[i].terminal.clone()),
         set_ups: SetUpView::all(circuit, &SetUp::all(circuit)),
-        still_off: SetUpView::all(circuit, &loaded.still_off()),
         released,
         wires: NameView::wires(circuit),
         lamps: NameView::lamps(circuit),

@@ -5,7 +5,8 @@ use crate::http::problem::Problem;
 use crate::views::unreadable::UnreadableView;
 use crate::work::compiled::Compiled;
 use crate::work::desk::Size;
-use kelvok_core::diagnosis::{Entry, Evidence, SetUp, jumper_on, still_off};
+use kelvok_core::circuit::Circuit;
+use kelvok_core::diagnosis::{Entry, Evidence, SetUp, jumper_on, off_since};
 use kelvok_core::fuses::Fitted;
 use kelvok_core::release::{Recorded, ReleaseEntry, fuses_read};
 use kelvok_store::{Job, LogEntry, Readable};
@@ -47,9 +48,7 @@ impl Loaded {
 
     /// What was taken off for a test, and is not back on.
     pub fn still_off(&self) -> Vec<SetUp> {
-        let circuit = self.compiled.circuit();
-        let all = self.evidence.iter().map(|e| e.body.resolve(circuit, e.sequence as u64));
-        still_off(&all.filter_map(Result::ok).collect::<Vec<_>>())
+        off(self.compiled.circuit(), &self.evidence).into_iter().map(|(what, _)| what).collect()
     }
 
     /// Whether jumper cables hang on the battery.
@@ -83,6 +82,19 @@ impl Loaded {
     pub fn size(&self) -> Size {
         self.compiled.size()
     }
+}
+
+/// What a log leaves off, each with the entry that first had it so.
+pub(crate) fn off<'e>(
+    circuit: &Circuit,
+    evidence: &'e [LogEntry<Entry>],
+) -> Vec<(SetUp, &'e LogEntry<Entry>)> {
+    let all = evidence.iter().filter_map(|e| e.body.resolve(circuit, e.sequence as u64).ok());
+    let by = |sequence: u64| evidence.iter().find(|e| e.sequence as u64 == sequence);
+    off_since(&all.collect::<Vec<_>>())
+        .into_iter()
+        .filter_map(|(what, sequence)| Some((what, by(sequence)?)))
+        .collect()
 }
 
 /// What was recorded of a release and not taken back.

@@ -27,14 +27,14 @@ use uuid::Uuid;
 pub struct LoadsView {
     /// Nothing can be recorded in a closed job.
     pub open: bool,
-    pub loads: Vec<LoadView>,
+    pub loads: Vec<MachineLoadView>,
     /// Where the figure of copper is from.
     pub copper_source: String,
 }
 
 /// Something that is fed.
 #[derive(Serialize, ToSchema)]
-pub struct LoadView {
+pub struct MachineLoadView {
     /// The element's id.
     pub id: String,
     pub name: String,
@@ -119,7 +119,11 @@ fn view(loaded: &Loaded) -> LoadsView {
     }
 }
 
-fn load_view(loaded: &Loaded, load: &Load, (belief, log): (&Belief, &[Evidence])) -> LoadView {
+fn load_view(
+    loaded: &Loaded,
+    load: &Load,
+    (belief, log): (&Belief, &[Evidence]),
+) -> MachineLoadView {
     let model = &loaded.compiled.model;
     let circuit: &Circuit = loaded.compiled.circuit();
     let (read, standing) = model.load(load, log);
@@ -146,7 +150,7 @@ fn load_view(loaded: &Loaded, load: &Load, (belief, log): (&Belief, &[Evidence])
             }
         })
     };
-    LoadView {
+    MachineLoadView {
         id: circuit.element(load.element).id.clone(),
         name: full_name(circuit, load.element),
         unit: UnitView::of(circuit, Unit::Part(load.part)),

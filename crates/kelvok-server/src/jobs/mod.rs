@@ -10,6 +10,7 @@ pub mod job;
 pub mod loaded;
 mod loads;
 mod mark;
+mod off;
 mod release;
 mod soak;
 pub mod state;

@@ -1,6 +1,7 @@
 //! Parts that burnt, and whether what killed them is found, printed.
 
 use super::{Arguments, Known, interval, tried};
+use kelvok_core::diagnosis::Entry;
 use kelvok_core::trial::{CauseTried, TrialMachine, try_causes, wilson};
 use std::process::ExitCode;
 
@@ -30,6 +31,13 @@ pub(super) fn print(arguments: &Arguments, machines: &[&str]) -> anyhow::Result<
         row(&name, &cases);
         for case in cases.iter().filter(|c| c.killer.is_some() && c.goes && !c.found) {
             println!("  let go: {} with {}", case.burnt, case.killer.as_deref().unwrap_or(""));
+        }
+        if let Some(case) = arguments.story.and_then(|n| cases.get(n)) {
+            println!("  {} with {}", case.burnt, case.killer.as_deref().unwrap_or("nothing"));
+            for entry in &case.log {
+                let entry = Entry::of(model.circuit(), entry);
+                println!("    {}", serde_json::to_string(&entry).unwrap_or_default());
+            }
         }
         all.extend(cases);
     }

@@ -92,8 +92,18 @@ const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const [sheet, worked] = [ref(false), ref(false)]
 const doing = useActions(props.id, job, person, trouble, shown, (of) => recorded(of).then(done))
-const { busy, before, unchecked, keep, settle, unsettle, correct, takeBack, takeBackVerdict, setStatus } =
-  doing
+const {
+  busy,
+  before,
+  unchecked,
+  keep,
+  settle,
+  unsettle,
+  correct,
+  takeBack,
+  takeBackVerdict,
+  setStatus,
+} = doing
 
 onMounted(async () => {
   await refresh()

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import type { JobSummary } from '../../api/client'
+import type { JobSummary, StillOffView } from '../../api/client'
 import RowList from '../../lists/RowList.vue'
 import { clock, day } from '../../words/numbers'
 import { capital, list, unitName } from '../../words/units'
 import { SAY } from '../../words/say'
+import { leftWords, offWords } from '../../words/temporary'
 
 /** Jobs, a line each: in the shop's list, and as what a machine was in for before. */
 defineProps<{ jobs: JobSummary[] }>()
@@ -14,6 +15,9 @@ function stand(job: JobSummary): string {
   const went = back === 'released' ? SAY.release.released : SAY.release.returned
   return back ? `${went}${job.verdict ? `. ${found(job)}` : ''}` : found(job)
 }
+
+/** What was left so first. */
+const first = (job: JobSummary) => job.still_off[0] as StillOffView
 
 function found(job: JobSummary): string {
   if (job.verdict) return `Fault found: ${list(job.verdict.units.map(unitName), 'or')}`
@@ -28,7 +32,11 @@ function found(job: JobSummary): string {
     <span class="machine"
       ><b>{{ job.make }} {{ job.model }}</b
       ><small>{{ job.tag }}</small
-      ><small v-if="job.found.length" class="changed">{{ SAY.common.notAsBuilt }}</small></span
+      ><small v-if="job.found.length" class="changed">{{ SAY.common.notAsBuilt }}</small
+      ><small v-if="job.still_off.length" class="off"
+        >{{ SAY.jobs.stillOff }} {{ list(job.still_off.map(offWords), 'and') }},
+        {{ leftWords(first(job)) }}</small
+      ></span
     >
     <span class="complaint"
       >{{ job.complaint }}<small>{{ job.owner }}</small></span
@@ -55,6 +63,13 @@ function found(job: JobSummary): string {
 .changed {
   font-weight: 700;
   color: var(--ochre);
+}
+.off {
+  padding: 2px 6px;
+  border-left: 6px solid var(--ochre);
+  background: repeating-linear-gradient(135deg, var(--ochre-wash) 0 8px, transparent 8px 16px);
+  font-weight: 700;
+  color: var(--ink);
 }
 .complaint {
   font-size: 20px;

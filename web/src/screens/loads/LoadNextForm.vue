@@ -36,7 +36,9 @@ const LABEL = computed(
       insulation: SAY.loads.labelInsulation,
     })[kind.value ?? 'ohms'],
 )
-const UNIT = computed(() => ({ ohms: 'Ω', volts: 'V', amps: 'A', insulation: 'Ω' })[kind.value ?? 'ohms'])
+const UNIT = computed(
+  () => ({ ohms: 'Ω', volts: 'V', amps: 'A', insulation: 'Ω' })[kind.value ?? 'ohms'],
+)
 const stands = computed(() => {
   const here = at.value ?? clamp.value
   return here ? conditionWords(props.job.controls, here.condition, here.engine) : ''
@@ -55,7 +57,8 @@ const places = computed(() => {
 const good = computed(() => {
   const own = load.value
   if (!own) return ''
-  if (kind.value === 'ohms') return `${own.low.toFixed(2)} to ${own.high.toFixed(2)} ohm ${SAY.loads.cold}`
+  if (kind.value === 'ohms')
+    return `${own.low.toFixed(2)} to ${own.high.toFixed(2)} ohm ${SAY.loads.cold}`
   if (kind.value === 'volts' && own.on) return `${volts(own.on.volts)} V`
   if (kind.value === 'amps' && own.on) return `${amps2(own.on.amps)} A`
   return 'OL'

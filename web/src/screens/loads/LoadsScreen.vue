@@ -27,12 +27,19 @@ import { useLoads } from './useLoads'
 const props = defineProps<{ id: string; load?: string }>()
 const router = useRouter()
 const loads = useLoads(props.id, () => props.load)
-const { job, view, trouble, refused, person, recorder, load, kind, kinds, chosen, at } = loads
+const { job, view, trouble, refused, person, recorder, kind, kinds, chosen, at } = loads
+const own = loads.load
 const keysShown = ref(false)
 
 const choose = (id: string) => void router.replace(`/jobs/${props.id}/loads/${id}`)
-const standing = computed(() => load.value?.standing)
+const standing = computed(() => own.value?.standing)
 const others = computed(() => kinds.value.filter((k) => k !== kind.value))
+const READS: { [kind in LoadNext]: string } = {
+  ohms: SAY.loads.ohms,
+  volts: SAY.loads.volts,
+  amps: SAY.loads.amps,
+  insulation: SAY.loads.insulation,
+}
 const LETTERS: { [letter: string]: LoadNext } = {
   o: 'ohms',
   v: 'volts',
@@ -65,7 +72,7 @@ async function bring() {
 useShortcuts((key) => {
   const other = view.value?.loads[Number(key) - 1]
   const letter = LETTERS[key]
-  const last = load.value?.readings.at(-1)
+  const last = own.value?.readings.at(-1)
   if (key === '?') keysShown.value = true
   else if (key === 'u' && view.value?.open && last) void loads.takeBack(last.entry)
   else if (letter && kinds.value.includes(letter)) {
@@ -112,33 +119,37 @@ useShortcuts((key) => {
             <v-btn
               height="auto"
               :data-load="l.id"
-              :class="{ strong: l.id === load?.id }"
-              :aria-pressed="l.id === load?.id"
+              :class="{ strong: l.id === own?.id }"
+              :aria-pressed="l.id === own?.id"
               @click="choose(l.id)"
             >
               <kbd v-if="i < 9">{{ i + 1 }}</kbd>
               <span class="name">{{ capital(l.name) }}</span>
-              <span class="is" :class="{ bad: BAD.includes(l.standing.word), good: l.standing.word === 'good' }">{{
-                l.standing.word === 'not-read' ? '' : LOAD_WORDS[l.standing.word].split(':')[0]
-              }}</span>
+              <span
+                class="is"
+                :class="{ bad: BAD.includes(l.standing.word), good: l.standing.word === 'good' }"
+                >{{
+                  l.standing.word === 'not-read' ? '' : LOAD_WORDS[l.standing.word].split(':')[0]
+                }}</span
+              >
             </v-btn>
           </li>
         </ul>
-        <div v-if="load && standing" class="own">
-          <section :aria-label="capital(load.name)">
-            <h2>{{ capital(load.name) }}</h2>
+        <div v-if="own && standing" class="own">
+          <section :aria-label="capital(own.name)">
+            <h2>{{ capital(own.name) }}</h2>
             <p class="word" :class="{ bad: BAD.includes(standing.word) }" aria-live="polite">
               {{ verdictWords(standing) }}
             </p>
-            <p class="should">{{ SAY.loads.should }} {{ shouldWords(load) }}.</p>
-            <p v-for="line in factWords(load)" :key="line" class="fact">{{ line }}.</p>
+            <p class="should">{{ SAY.loads.should }} {{ shouldWords(own) }}.</p>
+            <p v-for="line in factWords(own)" :key="line" class="fact">{{ line }}.</p>
             <template v-if="standing.misfits.length">
               <h3>{{ SAY.loads.itCanBe }}</h3>
               <ul class="misfits">
                 <li v-for="m in standing.misfits" :key="m">{{ LOAD_MISFITS[m] }}.</li>
               </ul>
             </template>
-            <OhmRuler :load="load" />
+            <OhmRuler :load="own" />
           </section>
           <section v-if="view.open" class="card no-print" :aria-label="SAY.loads.next">
             <h2>{{ kind ? SAY.loads.next : SAY.loads.noneLeft }}</h2>
@@ -147,7 +158,7 @@ useShortcuts((key) => {
             <div v-if="others.length" class="others">
               <span>{{ SAY.loads.orRead }}</span>
               <v-btn v-for="k in others" :key="k" height="44" @click="chosen = k">{{
-                SAY.loads[k]
+                READS[k]
               }}</v-btn>
             </div>
           </section>
@@ -165,7 +176,7 @@ useShortcuts((key) => {
             @bring="bring"
           />
           <ReadingLog
-            :readings="load.readings"
+            :readings="own.readings"
             :open="view.open"
             :gone="SAY.loads.replacedSince"
             :empty="SAY.loads.nothingRead"

@@ -73,8 +73,9 @@ const line = (stroke: number[][]) =>
     <ul v-if="view.killed.length">
       <li v-for="k in view.killed" :key="k.unit.id">
         {{ SAY.release.whatKilled }} {{ k.unit.name }}:
-        <template v-if="k.said">{{ k.said }}</template
-        ><template v-else>{{ k.open ?? SAY.release.causeLookedAt }}</template>
+        <template v-if="k.said">{{ k.said }}</template><template v-else>{{
+          k.open ?? SAY.release.causeLookedAt
+        }}</template>
       </li>
     </ul>
     <p>{{ SAY.release.adds }} {{ SAY.common.kelvokDoesNotCertifyThis }}</p>

@@ -35,5 +35,5 @@ pub(crate) use reading_text::one_is_an_ohm;
 pub use reading_text::{ReadingError, parse_reading};
 pub use repair::{Repair, before_repair};
 pub use set_up::SetUp;
-pub use temporary::{jumper_on, still_off, to_put_back};
+pub use temporary::{jumper_on, off_since, still_off, to_put_back};
 pub use unit::Unit;

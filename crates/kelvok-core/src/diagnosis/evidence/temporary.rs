@@ -41,10 +41,15 @@ impl SetUp {
 /// # Arguments
 /// `log` has the entries that were taken back too: a mistyped reading does not plug anything in.
 pub fn still_off<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> Vec<SetUp> {
-    let mut off: Vec<SetUp> = Vec::new();
+    off_since(log).into_iter().map(|(what, _)| what).collect()
+}
+
+/// The same, each with the entry, by sequence, that first had it so.
+pub fn off_since<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> Vec<(SetUp, u64)> {
+    let mut off: Vec<(SetUp, u64)> = Vec::new();
     for entry in log {
         if let Observation::PutBack(back) = entry.observation {
-            off.retain(|s| !s.same_place(back));
+            off.retain(|(s, _)| !s.same_place(back));
             continue;
         }
         if !entry.is_done() {
@@ -55,9 +60,9 @@ pub fn still_off<'a>(log: impl IntoIterator<Item = &'a Evidence>) -> Vec<SetUp> 
             _ => None,
         };
         for set in entry.set_up.iter().copied().chain(arranged).filter(|s| s.stays()) {
-            match off.iter_mut().find(|s| s.same_place(set)) {
-                Some(same) => *same = set,
-                None => off.push(set),
+            match off.iter_mut().find(|(s, _)| s.same_place(set)) {
+                Some((same, _)) => *same = set,
+                None => off.push((set, entry.sequence)),
             }
         }
     }
