@@ -66,6 +66,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     battery(page, folder).await?;
     drops(page, folder).await?;
     fuses(page, folder).await?;
+    loads(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
     }
@@ -87,8 +88,6 @@ async fn complaint(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.click(say("jobs.openJob")).await?;
     page.sees("First: see it happen").await?;
     page.script("window.scrollTo(0, 0)").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
-    page.picture(&folder.join("job-phone-day.png")).await?;
     page.theme(Theme::Bay).await?;
     page.press("v").await?;
     page.sees(say("job.leaveBayView")).await?;
@@ -130,6 +129,23 @@ async fn fuses(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(900)).await;
     page.picture(&folder.join("fuses-day.png")).await
+}
+
+/// A clutch that lost its turns, by its ohms and by what it draws.
+async fn loads(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    page.go(&format!("{JOB}/loads/clutch")).await?;
+    page.sees("2.90 ohm").await?;
+    page.types("load-typed", "1.2\u{e007}").await?;
+    page.sees("Shorted inside").await?;
+    for (key, typed) in [("v", "11.8\u{e007}"), ("a", "9.4\u{e007}")] {
+        page.script("document.activeElement.blur()").await?;
+        page.press(key).await?;
+        page.press(typed).await?;
+        page.sees(if key == "v" { "Across it: 11.80 V" } else { "Draws: 9.4 A" }).await?;
+    }
+    page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+    page.picture(&folder.join("loads-day.png")).await
 }
 
 /// The sweep of a kill wire half walked.

@@ -129,6 +129,11 @@ async fn what_may_have_burnt_a_switch_is_asked_after_and_checked() {
         let answer = server.client.put(at).json(&body).send().await.expect("an answer");
         (answer.status().as_u16(), answer.json::<Value>().await.expect("a body"))
     };
+    for what in &off {
+        let (status, answer) =
+            server.record(&done(json!({"kind": "put-back", "what": what}))).await;
+        assert_eq!(status.as_u16(), 200, "{answer:#}");
+    }
     let (status, refused) = close(false).await;
     assert_eq!((status, &refused["errors"][0]["field"]), (422, &json!("anyway")), "{refused:#}");
     assert_eq!(refused["errors"][0]["sentence"], open.as_str());

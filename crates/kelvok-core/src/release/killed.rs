@@ -10,9 +10,9 @@ use crate::fuses::Fitted;
 /// A part that was repaired counts as found bad where what was read before gives it so much.
 const FOUND: f64 = 0.5;
 
-/// A fault of a part is likely with so much of the part's share, and so many of them are looked at.
-const LIKELY: f64 = 0.15;
-const MOST_LIKELY: usize = 3;
+/// A fault of a part may be it with so much of the likeliest one's share, and so many of them are looked at.
+const LIKELY: f64 = 0.3;
+const MOST_LIKELY: usize = 6;
 
 /// A part that was found bad, and what may have killed it.
 #[derive(Clone, Debug)]
@@ -84,10 +84,10 @@ impl Killed {
             let mut own: Vec<_> = own.map(|(i, s)| (before.suspects[i], i, s)).collect();
             own.sort_by(|a, b| b.0.total_cmp(&a.0));
             let mode = own.first()?.2.faults.first()?.mode;
-            let whole: f64 = own.iter().map(|(weight, ..)| weight).sum();
+            let most = own.first()?.0;
             let at = model.complained_of(log, &Condition::at_rest(circuit));
             // Of a part with several contacts it may not be known which of them burnt.
-            let likely = own.iter().filter(|(weight, ..)| *weight >= LIKELY * whole);
+            let likely = own.iter().filter(|(weight, ..)| *weight >= LIKELY * most);
             let mut causes: Vec<KillCause> = Vec::new();
             for (_, suspect, _) in likely.take(MOST_LIKELY) {
                 let after = model.aftermath(*suspect, fitted);

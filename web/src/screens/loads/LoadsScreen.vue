@@ -150,6 +150,12 @@ useShortcuts((key) => {
               </ul>
             </template>
             <OhmRuler :load="own" />
+            <p v-if="standing.word === 'shorted'" class="no-print">
+              {{ SAY.loads.burnsSwitches }}
+              <RouterLink class="fuses" :to="`/jobs/${id}/fuses`">{{
+                SAY.fuses.lookAt
+              }}</RouterLink>
+            </p>
           </section>
           <section v-if="view.open" class="card no-print" :aria-label="SAY.loads.next">
             <h2>{{ kind ? SAY.loads.next : SAY.loads.noneLeft }}</h2>
@@ -255,6 +261,12 @@ h3 {
 .should,
 .fact {
   font-size: 17px;
+}
+.fuses {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  color: var(--slate);
 }
 .misfits {
   margin: 4px 0 8px;

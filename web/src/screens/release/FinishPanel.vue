@@ -112,6 +112,7 @@ async function giveBack() {
 .finish,
 form {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
 }
 h2 {

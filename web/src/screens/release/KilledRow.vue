@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { ReleaseEntry, ReleaseView } from '../../api/client'
 import { causeTest } from '../../words/causes'
 import { SAY } from '../../words/say'
@@ -10,6 +10,9 @@ import CauseLine from '../CauseLine.vue'
 const props = defineProps<{ killed: ReleaseView['killed'][number]; open: boolean; job: string }>()
 const emit = defineEmits<{ enter: [entry: ReleaseEntry] }>()
 const how = ref(props.killed.said ?? '')
+
+/** It will kill the next one, whatever anybody says: it has to be put right. */
+const there = computed(() => props.killed.causes.some((c) => c.cause.checked === 'bad'))
 
 /** What a mechanic sees on the part in the hand. */
 const SEEN = [SAY.release.notBurnt, SAY.release.wornOut, SAY.release.waterGotIn]
@@ -30,7 +33,7 @@ function say(words: string) {
 <template>
   <div class="killed">
     <p>
-      <b>{{ capital(unitName(props.killed.unit)) }} {{ killed.fails }}</b>
+      <b>{{ capital(unitName(props.killed.unit)) }}: {{ killed.fails }}</b>
       <span v-if="!killed.open" class="clear"> ✓ {{ SAY.release.causeLookedAt }}</span>
     </p>
     <ul>
@@ -45,13 +48,18 @@ function say(words: string) {
     </ul>
     <p v-if="killed.said">{{ SAY.release.itWas }} {{ killed.said }}</p>
     <template v-if="open && killed.open">
+      <p v-if="there">{{ killed.open }}</p>
       <div class="row">
-        <v-btn height="44" :to="`/jobs/${job}`">{{ SAY.release.measureInTheJob }}</v-btn>
-        <v-btn v-for="words in SEEN" :key="words" height="44" @click="say(words)">{{
-          words
+        <v-btn height="44" :to="`/jobs/${job}`">{{
+          there ? SAY.common.backToTheJob : SAY.release.measureInTheJob
         }}</v-btn>
+        <template v-if="!there">
+          <v-btn v-for="words in SEEN" :key="words" height="44" @click="say(words)">{{
+            words
+          }}</v-btn>
+        </template>
       </div>
-      <form class="row" @submit.prevent="say(how)">
+      <form v-if="!there" class="row" @submit.prevent="say(how)">
         <v-text-field v-model="how" :label="SAY.release.orItWas" maxlength="400" hide-details />
         <v-btn type="submit" height="48" :disabled="!how.trim()">{{ SAY.common.record }}</v-btn>
       </form>
@@ -62,6 +70,7 @@ function say(words: string) {
 <style scoped>
 .killed {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   padding: 8px 0;
   border-top: 1px solid var(--rule);
@@ -80,6 +89,9 @@ ul {
   flex-wrap: wrap;
   align-items: center;
   gap: 10px;
+}
+.row > .v-btn {
+  font-size: 16px;
 }
 .row > .v-input {
   flex: 1 1 200px;
