@@ -42,6 +42,7 @@ fn story() -> StoryDocument {
     told.entry.source = Source::Told;
     told.entry.at_times = true;
     told.entry.times_an_hour = Some(2.5);
+    told.entry.celsius = Some(60.0);
     let mut voided = entry(ObservationEntry::Reading {
         instrument: Instrument::Ohmmeter,
         red: "brake.start-in".to_owned(),
@@ -103,10 +104,10 @@ fn json_comes_back_as_it_went_out() {
 #[test]
 fn csv_comes_back_as_it_went_out_entry_for_entry() {
     let csv = story().to_csv();
-    assert_eq!(csv.lines().next().unwrap().split(',').count(), 13);
+    assert_eq!(csv.lines().next().unwrap().split(',').count(), 14);
     let back = StoryDocument::read_csv(&csv).unwrap();
     assert_eq!(back.entries, story().entries);
-    let with_blanks = csv.replacen('\n', "\n,,,,,,,,,,,,\n", 1);
+    let with_blanks = csv.replacen('\n', "\n,,,,,,,,,,,,,\n", 1);
     let back = StoryDocument::read_csv(&format!("\u{feff}{with_blanks}")).unwrap();
     assert_eq!(back.entries, story().entries);
 }

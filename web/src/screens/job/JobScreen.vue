@@ -92,18 +92,8 @@ const step = ref<InstanceType<typeof NextStep> | null>(null)
 const story = ref<InstanceType<typeof JobStory> | null>(null)
 const [sheet, worked] = [ref(false), ref(false)]
 const doing = useActions(props.id, job, person, trouble, shown, (of) => recorded(of).then(done))
-const {
-  busy,
-  before,
-  unchecked,
-  keep,
-  settle,
-  unsettle,
-  correct,
-  takeBack,
-  takeBackVerdict,
-  setStatus,
-} = doing
+const { busy, before, keep, settle, unsettle, correct, takeBack, takeBackVerdict, setStatus } =
+  doing
 
 onMounted(async () => {
   await refresh()
@@ -204,7 +194,7 @@ useJobKeys({
       />
       <ReleasedNotice v-bind="{ job, busy }" @reopen="setStatus('open')" />
       <VerdictPanel
-        v-bind="{ job, diagnosis, busy, unchecked }"
+        v-bind="{ job, diagnosis, busy, unchecked: doing.unchecked.value }"
         @keep="keep"
         @correct="correct"
         @take-back="takeBackVerdict"

@@ -8,7 +8,6 @@ import UnsentNotice from '../../unsent/UnsentNotice.vue'
 import {
   BAD,
   LOAD_MISFITS,
-  LOAD_WORDS,
   factWords,
   shouldWords,
   verdictWords,
@@ -21,6 +20,7 @@ import JobPage from '../JobPage.vue'
 import MeterPanel from '../meter/MeterPanel.vue'
 import { useMeter } from '../meter/useMeter'
 import ReadingLog from '../ReadingLog.vue'
+import LoadList from './LoadList.vue'
 import LoadNextForm from './LoadNextForm.vue'
 import { useLoads } from './useLoads'
 
@@ -114,27 +114,7 @@ useShortcuts((key) => {
         @back="loads.putBack"
       />
       <div class="two">
-        <ul class="which" :aria-label="SAY.loads.wantLoad">
-          <li v-for="(l, i) in view.loads" :key="l.id">
-            <v-btn
-              height="auto"
-              :data-load="l.id"
-              :class="{ strong: l.id === own?.id }"
-              :aria-pressed="l.id === own?.id"
-              @click="choose(l.id)"
-            >
-              <kbd v-if="i < 9">{{ i + 1 }}</kbd>
-              <span class="name">{{ capital(l.name) }}</span>
-              <span
-                class="is"
-                :class="{ bad: BAD.includes(l.standing.word), good: l.standing.word === 'good' }"
-                >{{
-                  l.standing.word === 'not-read' ? '' : LOAD_WORDS[l.standing.word].split(':')[0]
-                }}</span
-              >
-            </v-btn>
-          </li>
-        </ul>
+        <LoadList :loads="view.loads" :chosen="own?.id" @choose="choose" />
         <div v-if="own && standing" class="own">
           <section :aria-label="capital(own.name)">
             <h2>{{ capital(own.name) }}</h2>
@@ -210,37 +190,7 @@ useShortcuts((key) => {
   grid-template-columns: minmax(0, 1fr);
   gap: 14px;
 }
-.which {
-  display: grid;
-  gap: 6px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-.which .v-btn {
-  width: 100%;
-  min-height: 48px;
-  padding: 6px 12px;
-  justify-content: flex-start;
-  text-align: left;
-}
-.which :deep(.v-btn__content) {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: flex-start;
-  gap: 2px 10px;
-  white-space: normal;
-}
-.is {
-  font-weight: 400;
-}
-.which .v-btn:not(.strong) .is.bad,
-.word.bad {
-  color: var(--plum);
-}
-.which .v-btn:not(.strong) .is.good {
-  color: var(--moss);
-}
+
 h2,
 h3,
 p {
@@ -257,6 +207,9 @@ h3 {
   font-size: 30px;
   font-weight: 700;
   line-height: 1.15;
+}
+.word.bad {
+  color: var(--plum);
 }
 .should,
 .fact {
@@ -293,9 +246,6 @@ h3 {
   .two {
     grid-template-columns: minmax(0, 1fr);
     gap: 18px;
-  }
-  .which {
-    grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
   }
 }
 </style>
