@@ -62,7 +62,7 @@ async fn a_clutch_is_read_cold_and_on_and_named() {
     assert_eq!((&said["word"], &said["by_amps"]["word"]), (&json!("shorted"), &json!("shorted")));
     assert!((said["watts"].as_f64().expect("watts") - 110.9).abs() < 0.2, "{said:#}");
     let csv = server.get(&server.job_path("/loads.csv")).await.text().await.expect("text");
-    let row = csv.lines().find(|l| l.starts_with("electric clutch,")).expect("a row");
+    let row = csv.lines().find(|l| l.starts_with("Blade clutch,")).expect("a row");
     assert!(row.contains(",11.800,9.400,"), "{row}");
     assert!(row.contains("Shorted inside"), "{row}");
 
