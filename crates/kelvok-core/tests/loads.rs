@@ -226,6 +226,9 @@ fn degrees_go_with_ohms_and_no_coil_is_hotter_than_a_hand_can_tell() {
     assert!(entry(600.0, "ohmmeter", ohms).unwrap_err().contains("-40 to 200"));
     let volts = json!({"kind": "volts", "value": 12.0});
     assert!(entry(60.0, "voltmeter", volts).unwrap_err().contains("ohms of a coil"));
+    let heard = json!({"celsius": 60.0, "observation": {"kind": "heard", "heard": "click"}});
+    let heard: Entry = serde_json::from_value(heard).expect("an entry");
+    assert!(heard.resolve(&circuit, 1).unwrap_err().to_string().contains("ohms of a coil"));
 }
 
 #[test]

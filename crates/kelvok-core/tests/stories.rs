@@ -42,7 +42,6 @@ fn story() -> StoryDocument {
     told.entry.source = Source::Told;
     told.entry.at_times = true;
     told.entry.times_an_hour = Some(2.5);
-    told.entry.celsius = Some(60.0);
     let mut voided = entry(ObservationEntry::Reading {
         instrument: Instrument::Ohmmeter,
         red: "brake.start-in".to_owned(),
@@ -55,6 +54,7 @@ fn story() -> StoryDocument {
         SetUpEntry::PressedByHand { switch: "brake".to_owned() },
     ];
     voided.entry.repeats = 3;
+    voided.entry.celsius = Some(60.0);
     voided.voided = Some(Signed {
         by: "Ilse".to_owned(),
         at: "2026-11-25T10:05:00Z".to_owned(),

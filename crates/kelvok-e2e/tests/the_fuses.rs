@@ -72,6 +72,15 @@ fn what_killed_a_switch_is_checked_and_holds_up_whoever_would_close_the_job() {
         page.click(say("job.closeJob")).await?;
         page.sees("What killed the PTO switch? Not checked yet: Blade clutch").await?;
         page.sees(say("job.closeAnyway")).await?;
+        // A word on the old switch settles it; a slip of the thumb is undone.
+        page.go(&format!("{JOB}/release")).await?;
+        page.click(say("release.finish")).await?;
+        page.click(say("release.wornOut")).await?;
+        page.sees(say("release.causeLookedAt")).await?;
+        page.click_on(".killed button", say("common.undo")).await?;
+        page.lacks(say("release.causeLookedAt")).await?;
+        page.sees("What killed the PTO switch? Not checked yet: Blade clutch").await?;
+        page.go(JOB).await?;
         page.click(say("job.checkIt")).await?;
         page.sees("Ohmmeter").await?;
         page.type_reading("1.2").await?;

@@ -59,14 +59,11 @@ impl Killed {
         fitted: &[Fitted],
         recorded: &[Recorded],
     ) -> Vec<Self> {
-        let repaired = log.iter().filter_map(|e| match e.observation {
-            Observation::Repaired(unit) => Some((unit, false)),
-            _ => None,
-        });
         let mut units: Vec<(Unit, bool)> = named.iter().map(|unit| (*unit, true)).collect();
-        for (unit, said) in repaired {
+        for entry in log {
+            let Observation::Repaired(unit) = entry.observation else { continue };
             if !units.iter().any(|(own, _)| *own == unit) {
-                units.push((unit, said));
+                units.push((unit, false));
             }
         }
         if units.is_empty() {
@@ -111,16 +108,18 @@ impl Killed {
     }
 
     /// Why nobody knows yet what killed it; `None` where that was looked at. A cause that was found and put
-    /// right is enough; else none of them may be open, unless somebody says what it was.
+    /// right is enough, unless another fitted what was read as well; else none of them may be open, unless
+    /// somebody says what it was.
     pub fn open(&self) -> Option<CauseOpen> {
         let at = |checked: Checked| self.causes.iter().position(|c| c.standing.checked == checked);
         if let Some(bad) = at(Checked::Bad) {
             return Some(CauseOpen::StillThere(bad));
         }
-        if self.said.is_some() || at(Checked::Repaired).is_some() {
+        if self.said.is_some() {
             return None;
         }
-        at(Checked::OneOf).or(at(Checked::NotYet)).map(CauseOpen::NotChecked)
+        let unread = || at(Checked::NotYet).filter(|_| at(Checked::Repaired).is_none());
+        at(Checked::OneOf).or_else(unread).map(CauseOpen::NotChecked)
     }
 }
 

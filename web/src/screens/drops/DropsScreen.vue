@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, toRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { ApiError, api, type Instrument } from '../../api/client'
+import type { Instrument } from '../../api/client'
 import { useShortcuts } from '../../input/useShortcuts'
 import DropLadder from '../../pictures/DropLadder.vue'
 import StarterPlane from '../../pictures/StarterPlane.vue'
@@ -66,22 +66,9 @@ function done(taken = true) {
 }
 
 /** Moves the stand-in's machine and probes there. */
-async function bring() {
+function bring() {
   const [at, from, to] = [view.value, red.value, black.value]
-  if (!at || !from || !to) return
-  try {
-    await api.moveStandIn({
-      address: meter.address.value.trim(),
-      condition: at.condition,
-      engine: at.engine,
-      set_up: [],
-      red: from.terminal,
-      black: to.terminal,
-    })
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    meter.lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
-  }
+  if (at && from && to) void meter.bring({ ...at, set_up: [], red: from, black: to })
 }
 
 useShortcuts((key) => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { ApiError, api, type Instrument } from '../../api/client'
+import type { Instrument } from '../../api/client'
 import { useShortcuts } from '../../input/useShortcuts'
 import OhmRuler from '../../pictures/OhmRuler.vue'
 import UnsentNotice from '../../unsent/UnsentNotice.vue'
@@ -49,25 +49,6 @@ const LETTERS: { [letter: string]: LoadNext } = {
 
 const instrument = computed<Instrument | undefined>(() => at.value?.instrument)
 const meter = useMeter(person, instrument, (typed) => void loads.record(typed))
-
-/** Moves the stand-in's machine and probes there. */
-async function bring() {
-  const here = at.value
-  if (!here) return
-  try {
-    await api.moveStandIn({
-      address: meter.address.value.trim(),
-      condition: here.condition,
-      engine: here.engine,
-      set_up: here.set_up.map((s) => s.entry),
-      red: here.red.terminal,
-      black: here.black.terminal,
-    })
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    meter.lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
-  }
-}
 
 useShortcuts((key) => {
   const other = view.value?.loads[Number(key) - 1]
@@ -159,7 +140,7 @@ useShortcuts((key) => {
             :idle="!at"
             :brings="true"
             @off="meter.on.value = false"
-            @bring="bring"
+            @bring="meter.bring(at)"
           />
           <ReadingLog
             :readings="own.readings"

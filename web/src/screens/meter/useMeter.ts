@@ -3,15 +3,28 @@ import {
   ApiError,
   api,
   listenToMeter,
+  type Condition,
+  type Engine,
   type Instrument,
   type LiveView,
+  type PointView,
   type Range,
+  type SetUpView,
 } from '../../api/client'
 import { tone } from '../../input/tones'
 
 const KEPT = 'kelvok.meter'
 /** Before a lost connection is made again, in milliseconds. */
 const AGAIN = 1500
+
+/** How the machine stands for a reading, and where the probes go. */
+interface Wanted {
+  condition: Condition
+  engine: Engine
+  set_up: SetUpView[]
+  red: PointView
+  black: PointView
+}
 
 const RANGES: { [instrument in Instrument]: Range } = {
   voltmeter: 'dc-volts',
@@ -104,6 +117,24 @@ export function useMeter(
     void listen(range, listening)
   }
 
+  /** Moves the stand-in's machine and probes to where a test wants them; a real meter says that it cannot. */
+  async function bring(at: Wanted | null | undefined) {
+    if (!at) return
+    try {
+      await api.moveStandIn({
+        address: address.value.trim(),
+        condition: at.condition,
+        engine: at.engine,
+        set_up: at.set_up.map((s) => s.entry),
+        red: at.red.terminal,
+        black: at.black.terminal,
+      })
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
+    }
+  }
+
   watch([on, instrument, person], open)
   watch(address, (text) => localStorage.setItem(KEPT, text))
   onBeforeUnmount(() => {
@@ -111,7 +142,7 @@ export function useMeter(
     close()
   })
 
-  return { address, meters, on, live, lost }
+  return { address, meters, on, live, lost, bring }
 }
 
 /** Whether a continuity buzzer sounds now. */

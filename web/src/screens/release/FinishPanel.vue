@@ -15,7 +15,7 @@ const props = defineProps<{
   busy: boolean
   enter: (entry: ReleaseEntry) => Promise<boolean>
 }>()
-const emit = defineEmits<{ go: [step: number] }>()
+const emit = defineEmits<{ go: [step: number]; undo: [entry: string] }>()
 
 const name = ref(props.person)
 const role = ref('')
@@ -77,9 +77,11 @@ async function giveBack() {
         v-for="k in view.killed"
         :key="k.unit.id"
         :killed="k"
+        :log="view.log"
         :job="job"
         :open="!busy"
         @enter="enter"
+        @undo="emit('undo', $event)"
       />
     </template>
     <h2>{{ SAY.release.sign }}</h2>

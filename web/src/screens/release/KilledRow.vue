@@ -7,8 +7,18 @@ import { capital, unitName } from '../../words/units'
 import CauseLine from '../CauseLine.vue'
 
 /** A part that was found bad: what may have killed it, whether that is there, or what else it was. */
-const props = defineProps<{ killed: ReleaseView['killed'][number]; open: boolean; job: string }>()
-const emit = defineEmits<{ enter: [entry: ReleaseEntry] }>()
+const props = defineProps<{
+  killed: ReleaseView['killed'][number]
+  log: ReleaseView['log']
+  open: boolean
+  job: string
+}>()
+const emit = defineEmits<{ enter: [entry: ReleaseEntry]; undo: [entry: string] }>()
+/** What was said by hand last, to be undone. */
+const last = (is: (entry: ReleaseEntry) => boolean) =>
+  props.log.findLast((own) => !own.taken_back && is(own.entry))?.id
+const looked = (fault: string) => last((e) => e.kind === 'checked' && e.fault === fault)
+const word = computed(() => last((e) => e.kind === 'cause' && e.unit === props.killed.unit.id))
 const how = ref(props.killed.said ?? '')
 
 /** It will kill the next one, whatever anybody says: it has to be put right. */
@@ -44,9 +54,21 @@ function say(words: string) {
             <v-btn height="44" @click="checked(own, true)">{{ SAY.release.bad }}</v-btn>
           </template>
         </CauseLine>
+        <v-btn
+          v-if="open && looked(own.fault)"
+          class="no-print"
+          height="44"
+          @click="emit('undo', looked(own.fault) ?? '')"
+          >{{ SAY.common.undo }}</v-btn
+        >
       </li>
     </ul>
-    <p v-if="killed.said">{{ SAY.release.itWas }} {{ killed.said }}</p>
+    <p v-if="killed.said">
+      {{ SAY.release.itWas }} {{ killed.said }}
+      <v-btn v-if="open && word" class="no-print" height="44" @click="emit('undo', word)">{{
+        SAY.common.undo
+      }}</v-btn>
+    </p>
     <template v-if="open && killed.open">
       <p v-if="there">{{ killed.open }}</p>
       <div class="row">

@@ -103,6 +103,7 @@ useShortcuts((key) => {
             :busy="outbox.busy.value"
             :enter="release.enter"
             @go="release.go($event)"
+            @undo="release.undo"
           />
         </div>
         <ReleaseRecord :job="job" :view="view" />

@@ -102,17 +102,24 @@ export function useRelease(id: string) {
     if (result.stands === 'good' && at.value === place) at.value = view.value?.next ?? end.value
   }
 
-  async function takeBack() {
-    const entry = step.value?.result.entry
-    if (!entry || !open.value) return
+  /** Takes back what was recorded; whether it was. */
+  async function undo(entry: string): Promise<boolean> {
+    if (!open.value) return false
+    refused.value = ''
     try {
       view.value = await api.voidRelease(id, entry, { by: person.value, reason: 'Undone' })
-      said.value = `Step ${at.value + 1} is undone.`
+      return true
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
       refused.value = error.message
       await load()
+      return false
     }
+  }
+
+  async function takeBack() {
+    const entry = step.value?.result.entry
+    if (entry && (await undo(entry))) said.value = `Step ${at.value + 1} is undone.`
   }
 
   function go(to: number) {
@@ -139,6 +146,7 @@ export function useRelease(id: string) {
     load,
     enter,
     answer,
+    undo,
     takeBack,
     go,
   }

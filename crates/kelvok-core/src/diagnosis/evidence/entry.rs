@@ -411,6 +411,11 @@ impl Entry {
     pub fn resolve(&self, circuit: &Circuit, sequence: u64) -> Result<Evidence, EntryError> {
         let (condition, set_up) =
             resolve_situation(circuit, &self.condition, self.engine, &self.set_up)?;
+        let of_ohms =
+            matches!(self.observation, ObservationEntry::Reading { reading: Reading::Ohms(_), .. });
+        if self.celsius.is_some_and(|celsius| !of_ohms || !WARMTH.contains(&celsius)) {
+            return Err(EntryError::Celsius);
+        }
         let observation = match &self.observation {
             ObservationEntry::Heard { heard } => Observation::Sensed(Sensed::Starter(*heard)),
             ObservationEntry::Engine { does } => Observation::Sensed(Sensed::Engine(*does)),
@@ -476,14 +481,10 @@ impl Entry {
                     return Err(EntryError::Amps);
                 }
                 let reading = match (*reading, self.celsius) {
-                    (reading, None) => reading,
-                    (_, Some(celsius)) if !WARMTH.contains(&celsius) => {
-                        return Err(EntryError::Celsius);
-                    }
                     (Reading::Ohms(ohms), Some(celsius)) => {
                         Reading::Ohms(ohms.map(|ohms| at_20(ohms, celsius)))
                     }
-                    _ => return Err(EntryError::Celsius),
+                    (reading, _) => reading,
                 };
                 Observation::Read { instrument: *instrument, red: at, black: other, reading }
             }

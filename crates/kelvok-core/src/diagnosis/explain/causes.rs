@@ -41,8 +41,11 @@ pub struct CauseStanding {
     pub test: Option<(NextTest, Option<AnswerRange>)>,
 }
 
-/// The log is so many times as likely, or as unlikely, with it: then it is there, or is not.
+/// The log is so many times as likely with it: then it is there.
 const SURE: f64 = 10.0;
+/// The log is so many times less likely with it: then it is not. More than the other way round, since what is
+/// let go kills the next part: a look at a fuse alone is not enough.
+const CLEAR: f64 = 100.0;
 
 /// What the log says of causes beside the fault that one of them may have brought about, and how many times as
 /// likely it is with each.
@@ -64,13 +67,15 @@ pub(crate) fn checked(
     let now: Vec<f64> = causes.iter().map(|cause| odds(since, cause)).collect();
     let all: f64 = now.iter().sum();
     let own = causes.iter().zip(&now).map(|(cause, now)| {
+        let ever = if since.len() < log.len() { odds(log, cause) } else { *now };
         let says = if *now > SURE * (1.0 + all - now) {
             Checked::Bad
         } else if repair(cause).is_some() {
             Checked::Repaired
-        } else if *now < 1.0 / SURE || since.len() < log.len() && odds(log, cause) < 1.0 / SURE {
+        } else if now.min(ever) < 1.0 / CLEAR {
             Checked::Good
-        } else if *now > SURE {
+        } else if now.max(ever) > SURE {
+            // Before another was put right it fitted, too: it may be there besides.
             Checked::OneOf
         } else {
             Checked::NotYet

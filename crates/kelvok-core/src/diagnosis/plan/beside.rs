@@ -28,6 +28,7 @@ impl Planning<'_> {
         beside: &[(&[usize], f64)],
     ) -> Option<(NextTest, Option<AnswerRange>)> {
         let suspects = Arc::clone(&self.model.suspects);
+        let there = known.is_some();
         let sound = suspects.sound_in(self.belief.wiring());
         let of = |own: &dyn Fn(&Hypothesis) -> bool, weight: f64, label: usize| {
             sizes(&suspects, own, sound, weight, label)
@@ -60,10 +61,11 @@ impl Planning<'_> {
             let stays = cells.information(&prospect.scale, &moved) < MOVES;
             rated.bits > TELLS * doubt && stays
         };
-        // What is read with the power off does not hang on what the known fault lets through.
+        // What is read with the power off does not hang on what the known fault lets through; once that is
+        // put right, what tells most a minute comes first.
         let still = |r: &Rated| {
             let action = about.catalog.prospects[r.prospect].action;
-            action.is_ohms() || matches!(action, TestAction::Look(_))
+            there && (action.is_ohms() || matches!(action, TestAction::Look(_)))
         };
         let tells: Vec<_> = about.rate().into_iter().filter(|r| own(r)).collect();
         let best = tells.iter().max_by(|a, b| still(a).cmp(&still(b)).then(a.rank(b)))?;

@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 import {
-  ApiError,
-  api,
   type Condition,
   type DiagnosisView,
   type Engine,
@@ -90,27 +88,15 @@ function swap() {
 }
 
 const instrument = computed(() => (metered.value ? measuring.value?.instrument : undefined))
-const { address, meters, on, live, lost } = useMeter(person, instrument, (typed) => {
+const meter = useMeter(person, instrument, (typed) => {
   if (instrument.value && !props.busy) emit('record', instrument.value, typed)
 })
+const { address, meters, on, live, lost } = meter
 
 /** Moves the stand-in's machine and probes to where the test wants them. */
-async function bring() {
+function bring() {
   const at = measuring.value
-  if (!at) return
-  try {
-    await api.moveStandIn({
-      address: address.value.trim(),
-      condition: at.condition,
-      engine: at.engine,
-      set_up: at.setUp.map((s) => s.entry),
-      red: at.red.terminal,
-      black: at.black.terminal,
-    })
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    lost.value = error.problem?.errors?.[0]?.sentence ?? error.message
-  }
+  if (at) void meter.bring({ ...at, set_up: at.setUp })
 }
 
 /** The form folds up, and the card asks for it. */
