@@ -16,6 +16,7 @@
 
 pub mod battery;
 pub mod bench;
+pub mod charging;
 pub mod circuit;
 pub mod complaint;
 pub mod describe;

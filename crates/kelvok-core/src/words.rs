@@ -2,6 +2,7 @@
 
 use crate::battery::{BatteryReading, BatteryState, BatteryWord, Chemistry};
 use crate::bench::Function;
+use crate::charging::{ChargeDoes, ChargeKind, ChargeNote, ChargePlace, ChargeState};
 use crate::circuit::FaultMode;
 use crate::complaint::Symptom;
 use crate::diagnosis::{BatteryEvent, Caution, Danger, Repair};
@@ -29,6 +30,12 @@ pub fn words() -> Value {
         "drop_words": table(DropWord::ALL, DropWord::words),
         "starter_words": table(StarterWord::ALL, StarterWord::words),
         "span_words": table(SpanWord::ALL, SpanWord::words),
+        "charge_cautions": table(ChargeKind::ALL, ChargeKind::caution),
+        "charge_does": table(ChargeDoes::ALL, ChargeDoes::words),
+        "charge_kinds": table(ChargeKind::ALL, ChargeKind::words),
+        "charge_notes": table(ChargeNote::ALL, ChargeNote::words),
+        "charge_places": table(ChargePlace::ALL, ChargePlace::words),
+        "charge_states": table(ChargeState::ALL, ChargeState::words),
         "cautions": table(Caution::ALL, Caution::words),
         "saws": table(Saw::ALL, Saw::words),
         "dangers": table(Danger::ALL, Danger::words),

@@ -89,6 +89,7 @@ fn best_split_is_forecast_to_be_quicker_than_walking_from_the_battery() {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     }];
     let belief = model.judge(&log);
     let of = |strategy| model.forecast(strategy, &belief, &log, &condition);
@@ -233,6 +234,7 @@ fn what_killed_the_switch_is_named_with_the_fuse_that_let_it_and_the_reading_tha
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         }
     }
 }

@@ -231,6 +231,7 @@ fn a_lamp_that_is_out_while_the_engine_runs_is_looked_at_with_the_engine_running
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     };
     let log = [out];
     let plan = model.plan(&model.judge(&log), &log, &at);

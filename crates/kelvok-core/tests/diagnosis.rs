@@ -54,6 +54,7 @@ impl Job {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         });
     }
 

@@ -38,6 +38,7 @@ impl Job {
             at_times,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         });
     }
 

@@ -140,6 +140,7 @@ proptest! {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         };
         let reading = ObservationEntry::Reading {
             instrument: Instrument::Voltmeter,

@@ -54,6 +54,7 @@ fn what_it_shows_counts_as_evidence() {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     };
     let heard = entry(1, vec![], Observation::Sensed(Sensed::Starter(Heard::Silent)));
     let log = [heard.clone()];

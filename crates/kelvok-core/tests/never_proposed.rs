@@ -27,6 +27,7 @@ fn it_ran(circuit: &Circuit) -> Option<Evidence> {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     })
 }
 

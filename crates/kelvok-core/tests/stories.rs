@@ -26,6 +26,7 @@ fn entry(observation: ObservationEntry) -> StoryEntry {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         },
         recorded: Signed {
             by: "Maren".to_owned(),
@@ -107,7 +108,7 @@ fn csv_comes_back_as_it_went_out_entry_for_entry() {
     assert_eq!(csv.lines().next().unwrap().split(',').count(), 14);
     let back = StoryDocument::read_csv(&csv).unwrap();
     assert_eq!(back.entries, story().entries);
-    let with_blanks = csv.replacen('\n', "\n,,,,,,,,,,,,,\n", 1);
+    let with_blanks = csv.replacen('\n', "\n,,,,,,,,,,,,,,\n", 1);
     let back = StoryDocument::read_csv(&format!("\u{feff}{with_blanks}")).unwrap();
     assert_eq!(back.entries, story().entries);
 }

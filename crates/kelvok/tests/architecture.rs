@@ -104,6 +104,7 @@ fn rooms_of_the_core_run_one_way() {
             "drops",
             "fuses",
             "loads",
+            "charging",
             "revision",
             "edit",
             "describe",

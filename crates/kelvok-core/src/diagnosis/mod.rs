@@ -34,9 +34,9 @@ pub use evidence::{
 };
 pub(crate) use evidence::{Probe, one_is_an_ohm};
 pub use explain::{
-    Aftermath, Because, Cause, CauseStanding, Checked, DropsRead, Excluded, Expected, Explanation,
-    Found, Grade, LoadRead, Lost, Misfit, Mistake, PastFuse, Proof, Strain, contradictions, found,
-    lost,
+    Aftermath, Because, Cause, CauseStanding, ChargingRead, Checked, DropsRead, Excluded, Expected,
+    Explanation, Found, Grade, LoadRead, Lost, Misfit, Mistake, PastFuse, Proof, Strain,
+    contradictions, found, lost,
 };
 pub(crate) use faults::site_of;
 pub use faults::{History, Hypothesis, Scenario, Suspect, Suspects};

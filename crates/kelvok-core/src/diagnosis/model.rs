@@ -4,8 +4,9 @@ use super::belief::{Belief, FaultSize, drawing_error, outcome, size_of};
 use super::candidates::{Catalogs, Caution, Complaint, Hazards, complained_of, still_works};
 use super::evidence::{Evidence, Heard, Observation, Sense, Sensed, SetUp, TestAction, Unit};
 use super::explain::{
-    Aftermath, Cause, CauseStanding, Checked, DropsRead, Excluded, Expected, LoadRead, Misfit,
-    Proof, aftermath, checked, excluded, expected, misfit, on_live, proofs, seen_of_the_battery,
+    Aftermath, Cause, CauseStanding, ChargingRead, Checked, DropsRead, Excluded, Expected,
+    LoadRead, Misfit, Proof, aftermath, checked, excluded, expected, misfit, on_live, proofs,
+    seen_of_the_battery,
 };
 use super::faults::{History, Suspects};
 use super::plan::{
@@ -14,6 +15,7 @@ use super::plan::{
 };
 use super::predict::{Dictionaries, FaultModel};
 use crate::battery::{BatteryStanding, OwnLoad, Seen, battery_standing, own_load};
+use crate::charging::{ChargeStanding, ChargingSystem, charge_standing};
 use crate::circuit::{Circuit, Condition, ElementId, Engine, FaultMode, NodeId};
 use crate::drops::{DropReading, DropWalk, LoadPath, drop_walk, load_paths};
 use crate::fuses::{Fitted, FuseSheet, FuseWorkings};
@@ -203,6 +205,22 @@ impl Model {
     pub fn load(&self, load: &Load, log: &[Evidence]) -> (LoadRead, LoadStanding) {
         let read = LoadRead::of(&self.faults.circuit, load, log);
         let standing = load_standing(load, &read.readings());
+        (read, standing)
+    }
+
+    /// What charges the machine's battery, and where that is read.
+    pub fn charging(&self) -> Option<Arc<ChargingSystem>> {
+        self.faults.charging()
+    }
+
+    /// What the log says of a charging system, and what that comes to.
+    pub fn charge(
+        &self,
+        system: &ChargingSystem,
+        log: &[Evidence],
+    ) -> (ChargingRead, ChargeStanding) {
+        let read = ChargingRead::of(&self.faults.circuit, system, log);
+        let standing = charge_standing(system, &read.readings());
         (read, standing)
     }
 

@@ -14,6 +14,7 @@ mod walk;
 pub use allowance::{GROUND_SIDE_VOLTS, SUPPLY_SIDE_VOLTS, TRADE_SOURCE, trade_volts};
 pub use amps::{AmpsBy, AmpsDrawn};
 pub use next::NextDrop;
+pub(crate) use path::carrying;
 pub use path::{LoadPath, Lost, load_paths};
 pub use span::{Span, SpanWord};
 pub use starter::{StarterPlane, StarterWord};

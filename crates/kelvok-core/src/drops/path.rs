@@ -177,7 +177,7 @@ impl LoadPath {
 }
 
 /// The way that carries most of the current.
-fn carrying<'p>(paths: &'p [Path], point: &OperatingPoint) -> Option<&'p Path> {
+pub(crate) fn carrying<'p>(paths: &'p [Path], point: &OperatingPoint) -> Option<&'p Path> {
     let least = |path: &&Path| {
         let amps = path.elements.iter().map(|e| point.amps[e.index()].abs());
         amps.fold(f64::INFINITY, f64::min)

@@ -192,6 +192,7 @@ impl<'b> Search<'b> {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         });
     }
 }

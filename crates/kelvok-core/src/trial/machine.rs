@@ -233,6 +233,7 @@ impl TrialMachine {
             at_times,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         };
         let at_times = faults == Faults::Intermittent;
         let mut told = vec![statement(condition, sense, shown, at_times, random)];

@@ -359,6 +359,7 @@ impl Case {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         });
     }
 }

@@ -3,6 +3,7 @@
 
 mod case;
 mod causes;
+mod charging;
 mod drops;
 mod loads;
 mod machine;
@@ -22,6 +23,7 @@ mod yard;
 
 pub use case::Faults;
 pub use causes::{CauseTried, try_causes};
+pub use charging::{ChargingTried, try_charging};
 pub use drops::{DropsTried, try_drops};
 pub use loads::{LoadTried, try_loads};
 pub use machine::TrialMachine;

@@ -94,6 +94,7 @@ impl Set {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         }];
         let set = |hypotheses: &[usize]| {
             let few = bench.model.suspects().reduced(hypotheses);

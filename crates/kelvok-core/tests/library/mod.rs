@@ -47,5 +47,6 @@ pub fn entry(
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     }
 }

@@ -84,6 +84,7 @@ fn entry(observation: ObservationEntry) -> Entry {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     }
 }
 

@@ -65,5 +65,6 @@ pub fn reading(volts: f64) -> Entry {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     }
 }

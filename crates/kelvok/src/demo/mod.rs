@@ -219,6 +219,7 @@ fn entry(seen: &Recorded) -> anyhow::Result<Entry> {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     };
     match seen {
         Recorded::Heard(heard) => entry.observation = ObservationEntry::Heard { heard: *heard },

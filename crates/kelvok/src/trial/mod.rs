@@ -1,6 +1,7 @@
 //! `kelvok trial`
 
 mod causes;
+mod charging;
 mod drops;
 mod loads;
 mod release;
@@ -52,8 +53,9 @@ pub struct Arguments {
     /// diagnosis; release: machines with nothing, one or two things wrong put through their release plan;
     /// supply: batteries that are not the model's, read as the battery page asks; drops: bad joints in loaded
     /// circuits, walked with a voltmeter; causes: parts that burnt, and what
-    /// killed them; or loads: clutches, coils and glow plugs by ohms, volts and amperes.
-    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply", "drops", "causes", "loads"])]
+    /// killed them; loads: clutches, coils and glow plugs by ohms, volts and amperes; or charging: what
+    /// keeps a machine from charging its battery.
+    #[arg(long, default_value = "diagnosis", value_parser = ["diagnosis", "release", "supply", "drops", "causes", "loads", "charging"])]
     area: String,
     /// Writes every case as comma-separated values.
     #[arg(long)]
@@ -122,6 +124,7 @@ pub fn run(arguments: &Arguments) -> anyhow::Result<ExitCode> {
     }
     match arguments.area.as_str() {
         "release" => return release::print(arguments, &machines),
+        "charging" => return charging::print(arguments, &machines),
         "loads" => return loads::print(arguments, &machines),
         "causes" => return causes::print(arguments, &machines),
         "drops" => return drops::print(arguments, &machines),

@@ -1,6 +1,7 @@
 //! Elements: branches between two nodes.
 
 use super::ids::NodeId;
+use crate::machine::Engine;
 
 /// What an element is to the circuit.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -75,6 +76,11 @@ pub struct Element {
 pub(crate) const ALWAYS: u32 = u32::MAX;
 
 impl Element {
+    /// Whether it is there, or gives volts, while the engine does this.
+    pub(crate) fn is_live(&self, engine: Engine) -> bool {
+        self.live >> engine as u32 & 1 != 0
+    }
+
     /// Its conductance as drawn, in siemens; of a contact, when made.
     pub(crate) fn siemens(&self) -> f64 {
         if self.kind == ElementKind::Possible { 0.0 } else { 1.0 / self.ohms }

@@ -105,8 +105,12 @@ impl Setting {
             setting.refresh(circuit, contact);
         }
         for (id, element) in circuit.elements() {
-            if element.live >> condition.engine as u32 & 1 == 0 {
-                setting.set(circuit, id, 0.0);
+            if !element.is_live(condition.engine) {
+                // A stator's winding is there at a standstill, too, and gives nothing.
+                match element.kind {
+                    ElementKind::Winding { .. } => setting.volts[id.index()] = 0.0,
+                    _ => setting.set(circuit, id, 0.0),
+                }
             } else if condition.engine == Engine::RunningHot
                 && element.part.is_some_and(|p| circuit.part(p).kind == PartKind::Clutch)
             {
@@ -183,6 +187,8 @@ impl Setting {
                 _ => self.set(circuit, element, 1.0 / ohms),
             },
             Change::Emf(element, volts) => {
+                let gives = circuit.element(element).is_live(self.condition.engine);
+                let volts = if gives { volts } else { 0.0 };
                 self.volts[element.index()] = volts;
                 self.stir(1, element.index(), volts);
             }

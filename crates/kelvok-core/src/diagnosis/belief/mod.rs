@@ -6,6 +6,7 @@
 
 mod battery;
 mod beside;
+mod charging;
 mod close_up;
 mod failures;
 mod likelihood;

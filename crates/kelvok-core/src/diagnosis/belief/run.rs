@@ -1,6 +1,7 @@
 //! Explanations taken through a log, entry by entry.
 
 use super::battery::fit_battery;
+use super::charging::Charged;
 use super::close_up::fit_close_up;
 use super::failures::Failures;
 use super::likelihood::{Fit, Place, fit_benched, fit_inspected, fit_reading, fit_sensed};
@@ -248,6 +249,8 @@ struct Recalled<'a> {
     /// It was made while the starter turned the engine, which is an observation of its own.
     cranked: bool,
     place: Place,
+    /// Only the charging system's own model says something of it.
+    charged: Option<Charged>,
     failures: Failures,
 }
 
@@ -258,13 +261,15 @@ impl<'a> Recalled<'a> {
         entry: &'a Evidence,
         failures: Failures,
     ) -> Self {
-        let acts = matches!(
-            entry.observation,
-            Observation::Sensed(_)
-                | Observation::CloseUp(_)
-                | Observation::Read { .. }
-                | Observation::Ran { .. }
-        );
+        let charged = Charged::of(model, entry);
+        let acts = charged.is_none()
+            && matches!(
+                entry.observation,
+                Observation::Sensed(_)
+                    | Observation::CloseUp(_)
+                    | Observation::Read { .. }
+                    | Observation::Ran { .. }
+            );
         let dictionaries = acts.then(|| {
             let situation = Situation::new(&entry.condition, &entry.set_up);
             (model.dictionary(&situation), pairs.dictionary(&model.circuit, &situation))
@@ -294,7 +299,7 @@ impl<'a> Recalled<'a> {
             }
             _ => Place::Elsewhere,
         };
-        Self { model, pairs, entry, dictionaries, sights, shown, cranked, place, failures }
+        Self { model, pairs, entry, dictionaries, sights, shown, cranked, place, charged, failures }
     }
 
     /// How the entry fits a state, and what it tells of what is unknown there.
@@ -397,9 +402,13 @@ impl<'a> Recalled<'a> {
     /// The same, whether it turns or not.
     fn fit_shown(&self, scenario: usize, unknowns: &mut Unknowns) -> Fit {
         let neutral = Fit { honest: 1.0, slip: 1.0 };
+        let first = self.model.suspects.scenarios.len();
+        if let Some(charged) = &self.charged {
+            let own = &self.scenarios(scenario)[scenario.checked_sub(first).unwrap_or(scenario)];
+            return charged.fit(&self.model.circuit, own);
+        }
         if let Observation::BatteryTest(test) = self.entry.observation {
             let own = self.scenarios(scenario);
-            let first = self.model.suspects.scenarios.len();
             let at = scenario.checked_sub(first).unwrap_or(scenario);
             let fit = fit_battery(&self.model.circuit, &own[at], &test, unknowns);
             return fit.unwrap_or(neutral);
@@ -407,7 +416,6 @@ impl<'a> Recalled<'a> {
         let Some((own, both)) = &self.dictionaries else {
             return neutral;
         };
-        let first = self.model.suspects.scenarios.len();
         let (dictionary, at) = match (scenario.checked_sub(first), both) {
             (Some(pair), Some(both)) => (both, pair),
             (Some(_), None) => return neutral,

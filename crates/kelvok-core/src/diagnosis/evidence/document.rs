@@ -183,7 +183,7 @@ impl StoryDocument {
     }
 }
 
-const COLUMNS: [&str; 14] = [
+const COLUMNS: [&str; 15] = [
     "condition",
     "engine",
     "set_up",
@@ -193,6 +193,7 @@ const COLUMNS: [&str; 14] = [
     "at_times",
     "times_an_hour",
     "celsius",
+    "idle",
     "by",
     "at",
     "voided_by",
@@ -224,6 +225,7 @@ impl StoryEntry {
             if entry.at_times { "yes".to_owned() } else { String::new() },
             cell(&entry.times_an_hour),
             cell(&entry.celsius),
+            if entry.idle { "yes".to_owned() } else { String::new() },
             recorded.by.clone(),
             recorded.at.clone(),
             voided.by,
@@ -256,6 +258,7 @@ impl StoryEntry {
             "" => Ok(None),
             figure => json(column, figure).map(Some),
         };
+        let yes = |column: &str| matches!(text(column), "yes" | "true" | "1");
         let signed = |by: &str, at: &str, reason: &str| Signed {
             by: text(by).to_owned(),
             at: text(at).to_owned(),
@@ -270,9 +273,10 @@ impl StoryEntry {
                 observation: json("observation", text("observation"))?,
                 repeats: json("repeats", &given("repeats", "1"))?,
                 source: word("source", &given("source", "tested"))?,
-                at_times: matches!(text("at_times"), "yes" | "true" | "1"),
+                at_times: yes("at_times"),
                 times_an_hour: figure("times_an_hour")?,
                 celsius: figure("celsius")?,
+                idle: yes("idle"),
             },
             recorded: signed("by", "at", ""),
             voided: (!voided.is_empty()).then_some(voided),

@@ -47,6 +47,9 @@ pub struct Entry {
     /// How warm the coil was that ohms were read of, in °C, where that was said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub celsius: Option<f64>,
+    /// The engine idles while it is read; else it is at full speed, where it runs.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub idle: bool,
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref)] // as serde calls it
@@ -386,6 +389,7 @@ impl Entry {
             at_times: evidence.at_times,
             times_an_hour: evidence.times_an_hour,
             celsius: evidence.celsius,
+            idle: evidence.idle,
         }
     }
 
@@ -401,6 +405,7 @@ impl Entry {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         }
     }
 
@@ -415,6 +420,10 @@ impl Entry {
             matches!(self.observation, ObservationEntry::Reading { reading: Reading::Ohms(_), .. });
         if self.celsius.is_some_and(|celsius| !of_ohms || !WARMTH.contains(&celsius)) {
             return Err(EntryError::Celsius);
+        }
+        let read = matches!(self.observation, ObservationEntry::Reading { .. });
+        if self.idle && !(read && condition.engine >= Engine::Running) {
+            return Err(EntryError::Idle);
         }
         let observation = match &self.observation {
             ObservationEntry::Heard { heard } => Observation::Sensed(Sensed::Starter(*heard)),
@@ -499,6 +508,7 @@ impl Entry {
             at_times: self.at_times,
             times_an_hour: self.times_an_hour,
             celsius: self.celsius,
+            idle: self.idle,
         })
     }
 }

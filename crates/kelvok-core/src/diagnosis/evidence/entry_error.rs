@@ -26,6 +26,8 @@ pub enum EntryError {
     NoWireThere(String),
     #[error("degrees go with ohms of a coil, from -40 to 200 °C")]
     Celsius,
+    #[error("idle goes with what is read while the engine runs")]
+    Idle,
     #[error("clamp amps are at most {MOST_AMPS} A either way")]
     Amps,
     #[error("this machine cannot stand like this: {0}")]

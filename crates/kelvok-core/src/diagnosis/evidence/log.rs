@@ -24,6 +24,8 @@ pub struct Evidence {
     /// How warm the coil was whose ohms these are, in °C, where that was said. The reading is what it has at
     /// 20 °C.
     pub celsius: Option<f64>,
+    /// The engine idles; else it is at full speed, where it runs.
+    pub idle: bool,
 }
 
 impl Evidence {

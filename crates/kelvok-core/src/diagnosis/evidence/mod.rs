@@ -2,6 +2,7 @@
 
 mod action;
 mod battery_event;
+mod charging;
 mod close_up;
 mod close_up_entry;
 mod document;
@@ -19,6 +20,7 @@ mod unit;
 
 pub use action::TestAction;
 pub use battery_event::BatteryEvent;
+pub(crate) use charging::charge_reading;
 pub use close_up::{CloseUp, SparkSeen};
 pub use close_up_entry::CloseUpEntry;
 pub use document::{

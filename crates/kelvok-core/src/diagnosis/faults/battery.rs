@@ -167,6 +167,7 @@ mod tests {
             at_times: false,
             times_an_hour: None,
             celsius: None,
+            idle: false,
         };
         observed.iter().enumerate().map(at).collect()
     }

@@ -90,6 +90,7 @@ impl Ahead<'_> {
                     at_times: false,
                     times_an_hour: None,
                     celsius: None,
+                    idle: false,
                 });
             }
             sum.followed += weight;

@@ -3,10 +3,11 @@
 use super::dictionaries::Dictionaries;
 use super::dictionary::FaultDictionary;
 use super::situation::Situation;
+use crate::charging::{ChargingSystem, charging_system};
 use crate::circuit::{Circuit, Condition, Relays};
 use crate::diagnosis::evidence::{Evidence, SetUp};
 use crate::diagnosis::faults::Suspects;
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 /// Cheap to clone; all clones share what is worked out.
 #[derive(Clone, Debug)]
@@ -14,6 +15,7 @@ pub(crate) struct FaultModel {
     pub circuit: Arc<Circuit>,
     pub suspects: Arc<Suspects>,
     dictionaries: Arc<Dictionaries>,
+    charging: Arc<OnceLock<Option<Arc<ChargingSystem>>>>,
 }
 
 impl FaultModel {
@@ -22,7 +24,13 @@ impl FaultModel {
         suspects: Arc<Suspects>,
         dictionaries: Arc<Dictionaries>,
     ) -> Self {
-        Self { circuit, suspects, dictionaries }
+        Self { circuit, suspects, dictionaries, charging: Arc::default() }
+    }
+
+    /// What charges the machine's battery.
+    pub fn charging(&self) -> Option<Arc<ChargingSystem>> {
+        let own = || charging_system(&self.circuit).map(Arc::new);
+        self.charging.get_or_init(own).clone()
     }
 
     /// What every scenario shows in a situation.

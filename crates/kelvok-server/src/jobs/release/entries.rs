@@ -175,6 +175,7 @@ impl Releasing {
                         at_times: false,
                         times_an_hour: None,
                         celsius: None,
+                        idle: false,
                     })
                     .collect())
             }

@@ -120,6 +120,7 @@ fn ran(circuit: &Circuit, minutes: f64) -> Option<Entry> {
         at_times: false,
         times_an_hour: None,
         celsius: None,
+        idle: false,
     })
 }
 
