@@ -36,6 +36,12 @@ export const router = createRouter({
       meta: { title: 'Fuses' },
     },
     {
+      path: '/jobs/:id/charging',
+      component: () => import('./screens/charging/ChargingScreen.vue'),
+      props: true,
+      meta: { title: 'Does it charge?' },
+    },
+    {
       path: '/jobs/:id/loads/:load?',
       component: () => import('./screens/loads/LoadsScreen.vue'),
       props: true,

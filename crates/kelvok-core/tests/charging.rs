@@ -208,6 +208,10 @@ fn the_whole_job_hears_how_it_charges() {
     ]);
     let of = |log: &[Evidence], unit: Unit| model.judge(log).of_unit(model.suspects(), unit);
     assert!(of(&grounded, stator) > 0.75, "{}", of(&grounded, stator));
+    assert!(model.charging_in_question(&model.judge(&[]), &[]).is_none());
+    let volts_only = &grounded[..2];
+    let share = model.charging_in_question(&model.judge(volts_only), volts_only);
+    assert!(share.is_some_and(|share| share > 0.5), "it does not charge: {share:?}");
     let clear = log(&[
         (ChargeKind::Rest, volts(12.4)),
         (ChargeKind::Full, volts(12.36)),

@@ -21,7 +21,7 @@ fn a_clutch_is_named_by_its_ohms_and_by_what_it_draws() {
         page.press("o").await?;
         page.press("abc\u{e007}").await?;
         page.lacks("Shorted inside").await?;
-        page.script("document.querySelector('.load-typed input').select()").await?;
+        page.script("document.querySelector('.reading-typed input').select()").await?;
         page.press("1.1\u{e007}").await?;
         page.sees("Shorted inside").await?;
         page.sees("Ohms: 1.10 ohm at 20 °C").await?;

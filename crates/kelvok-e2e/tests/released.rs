@@ -36,6 +36,7 @@ fn a_machine_is_tried_step_by_step_a_failed_one_is_found_and_it_is_signed_for() 
         }
         // The engine does not stop: that goes into the job, and waits for its repair.
         page.sees("Step 5 of 7").await?;
+        page.lacks(say("release.startFirst")).await?;
         page.press("w").await?;
         page.sees(say("release.stopClock")).await?;
         page.click("3").await?;
@@ -50,6 +51,8 @@ fn a_machine_is_tried_step_by_step_a_failed_one_is_found_and_it_is_signed_for() 
         page.sees(say("release.failedHelp")).await?;
         page.press("u").await?;
         page.lacks(say("release.failedHelp")).await?;
+        // Who comes back to a step with the engine running may find it off.
+        page.sees(say("release.startFirst")).await?;
         good(&page).await?;
         page.size(390, 844).await?;
         page.fits_thumb_and_eye().await?;

@@ -117,6 +117,7 @@ export type RecordSoak = Schemas['RecordSoak']
 export type Trigger = Schemas['Trigger']
 export type DropsView = Schemas['DropsView']
 export type FusesView = Schemas['FusesView']
+export type ChargingView = Schemas['ChargingView']
 export type LoadsView = Schemas['LoadsView']
 export type BatteryView = Schemas['BatteryView']
 export type BatteryTest = Schemas['BatteryTest']
@@ -517,6 +518,8 @@ export const api = {
     answer(client.GET('/api/v1/jobs/{id}/drops', { params: { path: { id }, query: { circuit } } })),
   fuses: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/fuses', { params: { path: { id } } })),
+  charging: (id: string) =>
+    answer(client.GET('/api/v1/jobs/{id}/charging', { params: { path: { id } } })),
   loads: (id: string) =>
     answer(client.GET('/api/v1/jobs/{id}/loads', { params: { path: { id } } })),
   battery: (id: string) =>

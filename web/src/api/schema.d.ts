@@ -297,6 +297,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}/charging": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a job's machine charges its battery, and what its readings come to. */
+        get: operations["charging"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/charging.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as comma-separated values. */
+        get: operations["export_charging_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}/complaint": {
         parameters: {
             query?: never;
@@ -2210,12 +2244,144 @@ export interface components {
              */
             version: number;
         };
+        /** @description One thing that it may be. */
+        ChargeCause: {
+            /**
+             * Format: double
+             * @description 0 to 1.
+             */
+            chance: number;
+            place: components["schemas"]["ChargePlace"];
+            state: components["schemas"]["ChargeState"];
+        };
+        /**
+         * @description Whether it charges, as its volts and amperes show it.
+         * @enum {string}
+         */
+        ChargeDoes: "not-read" | "no-charge" | "low" | "charges" | "over";
+        /** @description What a good system reads. */
+        ChargeExpected: {
+            /** Format: double */
+            high: number;
+            kind: components["schemas"]["ChargeKind"];
+            /**
+             * Format: double
+             * @description V or A, nine in ten; of ohms nothing is said.
+             */
+            low: number;
+        };
+        /**
+         * @description What is read of a charging system.
+         * @enum {string}
+         */
+        ChargeKind: "rest" | "full" | "idle" | "amps" | "ripple" | "feed" | "ground" | "stator" | "frame" | "winding";
+        /**
+         * @description What to mind.
+         * @enum {string}
+         */
+        ChargeNote: "charge-first" | "kills" | "idle-is-usual" | "much-on" | "ripple" | "rated-unknown" | "by-amps";
+        /**
+         * @description A place in a charging system.
+         * @enum {string}
+         */
+        ChargePlace: "nowhere" | "stator" | "regulator" | "feed" | "ground" | "battery";
+        /** @description A place in the charging system. */
+        ChargePlaceView: {
+            /**
+             * Format: double
+             * @description The chance that the trouble is there, 0 to 1.
+             */
+            chance: number;
+            place: components["schemas"]["ChargePlace"];
+            /** @description The parts of it; wires go without a name. */
+            units: components["schemas"]["UnitView"][];
+        };
+        /** @description Where something is read. */
+        ChargeSiteView: {
+            black: components["schemas"]["PointView"];
+            cautions: components["schemas"]["Caution"][];
+            clamp?: components["schemas"]["ClampView"] | null;
+            condition: {
+                [key: string]: string;
+            };
+            engine: components["schemas"]["Engine"];
+            /** @description The engine idles; else it is at full speed, where it runs. */
+            idle: boolean;
+            instrument: components["schemas"]["Instrument"];
+            kind: components["schemas"]["ChargeKind"];
+            red: components["schemas"]["PointView"];
+            /** @description What is off while it is read. */
+            set_up: components["schemas"]["SetUpView"][];
+        };
+        /** @description What the readings of a charging system come to. */
+        ChargeStanding: {
+            /** Format: double */
+            amps?: number | null;
+            /** @description What it may be, likeliest first; from one in a hundred. */
+            causes: components["schemas"]["ChargeCause"][];
+            does: components["schemas"]["ChargeDoes"];
+            expected: components["schemas"]["ChargeExpected"][];
+            /** Format: double */
+            full?: number | null;
+            /** Format: double */
+            idle?: number | null;
+            next?: components["schemas"]["ChargeKind"] | null;
+            notes: components["schemas"]["ChargeNote"][];
+            /** @description What else tells something, best first: for who has no clamp, or cannot get there. */
+            or: components["schemas"]["ChargeKind"][];
+            /**
+             * Format: double
+             * @description Volts at the posts at rest, at idle and at full speed, and amperes at full speed, as last read.
+             */
+            rest?: number | null;
+            says?: components["schemas"]["ChargeCause"] | null;
+        };
+        /**
+         * @description What is wrong with a charging system; one thing at a time.
+         * @enum {string}
+         */
+        ChargeState: "good" | "stator-open" | "stator-grounded" | "stator-weak" | "regulator-dead" | "regulator-half" | "regulator-over" | "regulator-low" | "feed-open" | "feed-high" | "ground-open" | "ground-high" | "battery-shorted";
         /** @description Hours on a charger of so many amperes until it is full. */
         ChargeTime: {
             /** Format: double */
             amps: number;
             /** Format: double */
             hours: number;
+        };
+        /** @description What charges, and what its readings come to. */
+        ChargingSystemView: {
+            /** @description The named circuit that it is. */
+            circuit: string;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description Volts of a good regulated one at full speed, and from where on it overcharges.
+             */
+            low: number;
+            /** Format: double */
+            over: number;
+            /** @description What is looked at or replaced, place by place. */
+            places: components["schemas"]["ChargePlaceView"][];
+            /**
+             * Format: double
+             * @description Amperes that it is made for, where the drawing says.
+             */
+            rated?: number | null;
+            /** @description What was read, in order. */
+            readings: components["schemas"]["TakenView"][];
+            /** @description It holds its volts; else its amperes tell. */
+            regulated: boolean;
+            sites: components["schemas"]["ChargeSiteView"][];
+            standing: components["schemas"]["ChargeStanding"];
+        };
+        /** @description How a job's machine charges its battery. */
+        ChargingView: {
+            /** @description Nothing can be recorded in a closed job. */
+            open: boolean;
+            /** @description Where the volts of a good one are from. */
+            source: string;
+            system?: components["schemas"]["ChargingSystemView"] | null;
         };
         /**
          * @description What the log says of a possible cause.
@@ -2593,6 +2759,11 @@ export interface components {
              * @description How likely it is the battery, where testing that by itself is worth its minutes.
              */
             test_battery?: number | null;
+            /**
+             * Format: double
+             * @description How likely it is what charges the battery, where reading that through is worth its minutes.
+             */
+            test_charging?: number | null;
             /** @description By the strategy asked for, the best first. */
             tests: components["schemas"]["TestView"][];
             walk_drops?: components["schemas"]["WalkDropsView"] | null;
@@ -2935,6 +3106,8 @@ export interface components {
                 [key: string]: string;
             };
             engine?: components["schemas"]["Engine"];
+            /** @description The engine idles while it is read; else it is at full speed, where it runs. */
+            idle?: boolean;
             observation: components["schemas"]["ObservationEntry"];
             /** Format: int32 */
             repeats?: number;
@@ -4589,6 +4762,8 @@ export interface components {
              * @description Made by the client (UUIDv7), so that a retry records it once.
              */
             id: string;
+            /** @description The engine idles while it is read; else it is at full speed, where it runs. */
+            idle?: boolean;
             observed: components["schemas"]["Observed"];
             /** Format: int32 */
             repeats?: number;
@@ -7971,6 +8146,163 @@ export interface operations {
         };
     };
     export_battery_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    charging: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargingView"];
+                };
+            };
+            /** @description It is being worked out; ask again */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It lies damaged in the database */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server does not go by the name in `Host` */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent cannot be, a sentence each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A bug of ours; what was recorded before is kept */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or there is too much to work out: ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_charging_csv: {
         parameters: {
             query?: never;
             header?: never;

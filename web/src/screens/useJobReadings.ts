@@ -60,7 +60,7 @@ export function useJobReadings<View>(
     observed: Observed,
     condition: { [control: string]: string },
     engine: Engine,
-    more: { set_up?: SetUpEntry[]; celsius?: number } = {},
+    more: { set_up?: SetUpEntry[]; celsius?: number; idle?: boolean } = {},
   ): Promise<boolean> {
     refused.value = ''
     const set_up = job.value?.still_off.map((s) => s.entry) ?? []

@@ -71,6 +71,7 @@ export function conditionWords(
   controls: Control[],
   condition: Condition,
   engine: Engine = 'stopped',
+  idle = false,
 ): string {
   const stand = controls
     .map((c) => {
@@ -80,7 +81,7 @@ export function conditionWords(
     })
     .join(', ')
   const turns = ENGINE.find((e) => e.id === engine)?.name ?? engine
-  return engine === 'stopped' ? stand : `${stand}, engine ${turns}`
+  return engine === 'stopped' ? stand : `${stand}, engine ${turns}${idle ? ' at idle' : ''}`
 }
 
 /** A set-up on its own, as it is chosen from a list: "Pedal switch pressed by hand". */

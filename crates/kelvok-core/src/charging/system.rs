@@ -13,6 +13,8 @@ use serde::{Deserialize, Serialize};
 #[derive(Clone, Debug)]
 #[allow(missing_docs)]
 pub struct ChargingSystem {
+    /// The named circuit that it is.
+    pub circuit: String,
     /// The stator's winding and part; a generator has none.
     pub winding: Option<ElementId>,
     pub stator: Option<usize>,
@@ -33,6 +35,8 @@ pub struct ChargingSystem {
     /// From the stator to the regulator, from there to battery +, and from battery − back.
     pub leads: Vec<ElementId>,
     pub feed: Vec<ElementId>,
+    /// So many of the feed, from the regulator on, carry nothing else.
+    pub alone: usize,
     pub back: Vec<ElementId>,
     /// Where each thing is read, in the order in which a mechanic would.
     pub sites: Vec<ChargeSite>,
@@ -207,7 +211,9 @@ pub fn charging_system(circuit: &Circuit) -> Option<ChargingSystem> {
     };
     let body = |node: NodeId| node == NodeId::REFERENCE || is_body(circuit, node);
     let stator = winding.and_then(|id| circuit.element(id).part);
+    let feed = chain(circuit, out, regulator);
     let mut system = ChargingSystem {
+        circuit: named.id.clone(),
         winding,
         stator,
         regulator,
@@ -222,7 +228,8 @@ pub fn charging_system(circuit: &Circuit) -> Option<ChargingSystem> {
         alternating: alternating.unwrap_or(0.0),
         rated: stator.and_then(|s| circuit.part(s).amps).or(part.amps.filter(|_| stator.is_some())),
         leads: winding.map(of_winding).unwrap_or_default(),
-        feed: chain(circuit, out, regulator),
+        alone: feed.len(),
+        feed,
         back: Vec::new(),
         sites: Vec::new(),
     };

@@ -26,7 +26,7 @@ use std::sync::{Arc, OnceLock};
 
 /// From this share on the battery is worth a test by itself: minutes, and no part to take off.
 const BATTERY_IN_QUESTION: f64 = 0.15;
-/// The same of a joint somewhere along one circuit, which a walk from point to point finds.
+/// The same of a joint somewhere along one circuit, which a walk from point to point finds, and of what charges it.
 const DROPS_IN_QUESTION: f64 = 0.25;
 
 /// Within this share of one another two circuits are as likely.
@@ -222,6 +222,23 @@ impl Model {
         let read = ChargingRead::of(&self.faults.circuit, system, log);
         let standing = charge_standing(system, &read.readings());
         (read, standing)
+    }
+
+    /// How likely it is what charges the battery, or a wire of that alone, where reading it through is worth it: likely
+    /// enough, and not all of it read.
+    pub fn charging_in_question(&self, belief: &Belief, log: &[Evidence]) -> Option<f64> {
+        let system = self.charging()?;
+        let circuit = &self.faults.circuit;
+        let own = system.leads.iter().chain(&system.feed[..system.alone]).copied();
+        let own = own.chain(system.winding).chain([system.source]);
+        let mut units: Vec<Unit> =
+            own.filter_map(|id| Unit::of_element(circuit.element(id))).collect();
+        units.sort_unstable();
+        units.dedup();
+        let share: f64 =
+            units.into_iter().map(|unit| belief.of_unit(&self.faults.suspects, unit)).sum();
+        let worth = share >= DROPS_IN_QUESTION && self.charge(&system, log).1.next.is_some();
+        worth.then_some(share)
     }
 
     /// The circuit along which a bad joint is likeliest, and how likely, where walking it with a voltmeter

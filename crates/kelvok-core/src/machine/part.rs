@@ -29,7 +29,7 @@ pub struct Part {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub volts: Option<f64>,
     /// Fuse, breaker: rating. Starter: nominal cranking current. Switch, relay: what a contact
-    /// of it is rated to carry. In amperes.
+    /// of it is rated to carry. Stator: what it is made to charge with. In amperes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub amps: Option<f64>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]

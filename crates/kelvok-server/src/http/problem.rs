@@ -185,6 +185,7 @@ impl From<EntryError> for Problem {
             EntryError::NoWireThere(_) => {
                 Self::field("black", sentence(&format!("{error}: name both ends of one wire")))
             }
+            EntryError::Idle => Self::field("idle", sentence(&error.to_string())),
             EntryError::Celsius => Self::field("celsius", sentence(&error.to_string())),
             EntryError::Amps => Self::field("reading", sentence(&error.to_string())),
             EntryError::Minutes => Self::field("minutes", "Say for how many minutes it ran."),

@@ -90,6 +90,9 @@ pub struct Record {
     /// How warm the coil was that ohms were read of, in °C.
     #[serde(default)]
     pub celsius: Option<f64>,
+    /// The engine idles while it is read; else it is at full speed, where it runs.
+    #[serde(default)]
+    pub idle: bool,
 }
 
 fn once() -> u32 {
@@ -222,6 +225,7 @@ pub async fn record(
         at_times: record.at_times,
         times_an_hour: record.times_an_hour.filter(|t| t.is_finite() && *t > 0.0),
         celsius: record.celsius,
+        idle: record.idle,
     };
     // No more than the names: recording waits for nothing that has to be worked out.
     let job = app.store.job(id).await?;

@@ -6,12 +6,14 @@ use crate::http::bodies::Path;
 use crate::http::problem::Problem;
 use crate::jobs::drops::ClampView;
 use crate::jobs::loaded::Loaded;
-use crate::views::names::{PointView, SetUpView, UnitView, condition_view, full_name, point_view};
+use crate::views::names::{
+    PointView, SetUpView, UnitView, condition_view, full_name, point_view, point_with,
+};
 use crate::views::taken::TakenView;
 use crate::work::desk::{Progress, Reply, aside};
 use axum::extract::State;
 use axum::response::Response;
-use kelvok_core::circuit::{Circuit, Condition, Engine, Instrument, NodeId};
+use kelvok_core::circuit::{Circuit, Condition, Engine, Instrument};
 use kelvok_core::diagnosis::{Belief, Caution, Evidence, SetUp, TestAction, Unit};
 use kelvok_core::loads::{
     COPPER_SOURCE, Load, LoadKind, LoadReading, LoadStanding, Probes, loads_csv,
@@ -173,21 +175,6 @@ fn load_view(
         standing,
         readings: readings.collect(),
     }
-}
-
-/// A point as it is reached with a plug off: of two at one metal, the one that is in the plug.
-fn point_with(circuit: &Circuit, node: NodeId, off: &[SetUp]) -> PointView {
-    let points = &circuit.document().test_points;
-    let plug = off.iter().find_map(|s| match s {
-        SetUp::Unplugged(part) => Some(circuit.part(*part).id.as_str()),
-        _ => None,
-    });
-    let own = (0..points.len()).find(|i| {
-        plug.is_some()
-            && points[*i].unplugged.as_deref() == plug
-            && circuit.test_point(*i) == Some(node)
-    });
-    own.map_or_else(|| point_view(circuit, node), |i| PointView::of(circuit, i))
 }
 
 fn says(reading: LoadReading) -> String {

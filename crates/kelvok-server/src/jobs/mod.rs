@@ -1,6 +1,7 @@
 //! Jobs: what is recorded in one, and everything that is asked of it.
 
 mod battery;
+mod charging;
 mod complaint;
 pub mod diagnosis;
 mod drops;
@@ -52,6 +53,8 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(drops::csv))
         .routes(routes!(fuses::get))
         .routes(routes!(fuses::csv))
+        .routes(routes!(charging::get))
+        .routes(routes!(charging::csv))
         .routes(routes!(loads::get))
         .routes(routes!(loads::csv))
         .merge(release::routes())

@@ -214,6 +214,21 @@ pub fn point_view(circuit: &Circuit, node: NodeId) -> PointView {
     )
 }
 
+/// A point as it is reached with a plug off: of two at one metal, the one that is in the plug.
+pub fn point_with(circuit: &Circuit, node: NodeId, off: &[SetUp]) -> PointView {
+    let points = &circuit.document().test_points;
+    let plug = off.iter().find_map(|s| match s {
+        SetUp::Unplugged(part) => Some(circuit.part(*part).id.as_str()),
+        _ => None,
+    });
+    let own = (0..points.len()).find(|i| {
+        plug.is_some()
+            && points[*i].unplugged.as_deref() == plug
+            && circuit.test_point(*i) == Some(node)
+    });
+    own.map_or_else(|| point_view(circuit, node), |i| PointView::of(circuit, i))
+}
+
 /// A node by the test point on it that is reached with nothing off, else by any, else by its terminal.
 pub fn point_name(circuit: &Circuit, node: NodeId) -> &str {
     let points = &circuit.document().test_points;

@@ -45,7 +45,7 @@ const entries = computed(() =>
       by: e.recorded_by,
       words: observed(props.job, e),
       proved: proved(e),
-      set: conditionWords(props.job.controls, e.entry.condition, e.entry.engine),
+      set: conditionWords(props.job.controls, e.entry.condition, e.entry.engine, e.entry.idle),
       undo: (e.entry.set_up ?? []).map((s) => standsWords(props.job, s)).join(', '),
       how: how(e),
       voided: e.voided,

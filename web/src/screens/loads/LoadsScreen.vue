@@ -59,7 +59,7 @@ useShortcuts((key) => {
   else if (letter && kinds.value.includes(letter)) {
     chosen.value = letter
     requestAnimationFrame(() =>
-      document.querySelector<HTMLInputElement>('.load-typed input')?.focus(),
+      document.querySelector<HTMLInputElement>('.reading-typed input')?.focus(),
     )
   } else if (other) choose(other.id)
   else return false

@@ -14,7 +14,8 @@ import { useRelease } from './useRelease'
 
 const props = defineProps<{ id: string }>()
 const release = useRelease(props.id)
-const { job, view, at, end, step, open, trouble, refused, said, outbox, person, whole } = release
+const { job, view, at, followed, end, step, open, trouble, refused, said, outbox, person, whole } =
+  release
 const card = ref<InstanceType<typeof ReleaseStep>>()
 const keysShown = ref(false)
 
@@ -91,6 +92,7 @@ useShortcuts((key) => {
             :step="step"
             :place="at"
             :of="end"
+            :followed="followed"
             :open="open"
             :busy="outbox.busy.value || !whole"
             @saw="release.answer"

@@ -13,6 +13,8 @@ const props = defineProps<{
   step: ReleaseStep
   place: number
   of: number
+  /** The machine stands as the step before left it. */
+  followed: boolean
   open: boolean
   busy: boolean
 }>()
@@ -29,6 +31,10 @@ watch(
   },
 )
 
+/** Who comes back after a break may find the engine off. */
+const startFirst = computed(
+  () => props.open && props.place > 0 && !props.followed && props.step.tried.act !== 'crank',
+)
 const limit = computed(() => props.step.tried.within)
 const late = computed(
   () => seconds.value !== undefined && limit.value != null && seconds.value > limit.value,
@@ -84,10 +90,11 @@ defineExpose({ press })
     <p v-if="result.why" class="why">{{ result.why }}</p>
     <p v-for="c in step.cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
     <p v-if="step.takes_two" class="caution">{{ SAY.release.twoPeople }}</p>
+    <p v-if="startFirst" class="why">{{ SAY.release.startFirst }}</p>
     <ol v-if="step.first.length" class="first">
       <li v-for="line in step.first" :key="line">{{ line }}</li>
     </ol>
-    <p v-else-if="place" class="quiet">{{ SAY.release.allSet }}</p>
+    <p v-else-if="place && followed" class="quiet">{{ SAY.release.allSet }}</p>
     <h3>{{ SAY.release.everything }}</h3>
     <ul class="stand">
       <li v-for="c in step.stand" :key="c.control" :class="{ moved: c.moved }">

@@ -24,6 +24,8 @@ export function useRelease(id: string) {
   const view = shallowRef<ReleaseView>()
   /** The step that is looked at; past the last is the end. */
   const at = ref(0)
+  /** It was come to by answering the one before it just now: the machine stands as that left it. */
+  const followed = ref(false)
   const trouble = ref('')
   const refused = ref('')
   /** For those who listen. */
@@ -99,7 +101,9 @@ export function useRelease(id: string) {
     if (!kept || !result) return
     said.value = `Step ${place + 1}: ${SAWS[saw]}.`
     // Others may have moved on meanwhile.
-    if (result.stands === 'good' && at.value === place) at.value = view.value?.next ?? end.value
+    if (result.stands !== 'good' || at.value !== place) return
+    at.value = view.value?.next ?? end.value
+    followed.value = at.value === place + 1
   }
 
   /** Takes back what was recorded; whether it was. */
@@ -124,6 +128,7 @@ export function useRelease(id: string) {
 
   function go(to: number) {
     at.value = Math.min(Math.max(to, 0), end.value)
+    followed.value = false
     refused.value = ''
   }
 
@@ -131,6 +136,7 @@ export function useRelease(id: string) {
     job,
     view,
     at,
+    followed,
     end,
     step,
     open,

@@ -14,7 +14,7 @@ defineProps<{ job: JobView; entries: EvidenceView[]; none: string; signed?: bool
     <li v-for="e in entries" :key="e.id">
       <b>{{ observed(job, e) }}</b>
       <small
-        >{{ conditionWords(job.controls, e.entry.condition, e.entry.engine)
+        >{{ conditionWords(job.controls, e.entry.condition, e.entry.engine, e.entry.idle)
         }}<template v-if="e.entry.source === 'told'"> {{ ` ${SAY.sheet.customerSays}` }}</template
         ><template v-if="signed && e.recorded_at">
           · {{ dateAndDay(e.recorded_at) }}, {{ clock(e.recorded_at) }} ·

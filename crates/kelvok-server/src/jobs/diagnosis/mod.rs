@@ -59,6 +59,8 @@ pub struct DiagnosisView {
     pub conclusion: Option<ConclusionView>,
     /// How likely it is the battery, where testing that by itself is worth its minutes.
     pub test_battery: Option<f64>,
+    /// How likely it is what charges the battery, where reading that through is worth its minutes.
+    pub test_charging: Option<f64>,
     /// The circuit whose drops are worth walking, a bad joint on it being likely enough.
     pub walk_drops: Option<WalkDropsView>,
     /// What is open of the machine's wiring; null where its document leaves nothing open.
@@ -224,6 +226,7 @@ pub(crate) fn diagnosis_view(
             (off, fitted),
         ),
         test_battery: model.battery_in_question(belief, log),
+        test_charging: model.charging_in_question(belief, log),
         walk_drops: model
             .drops_in_question(belief, log)
             .map(|(circuit, share)| WalkDropsView { circuit: circuit.to_owned(), share }),

@@ -28,7 +28,7 @@ const readings = computed(() => {
       <li v-for="e in readings" :key="e.id">
         <b>{{ observed(job, e) }}</b>
         <span class="quiet">
-          {{ conditionWords(job.controls, e.entry.condition, e.entry.engine) }}</span
+          {{ conditionWords(job.controls, e.entry.condition, e.entry.engine, e.entry.idle) }}</span
         >
       </li>
     </ul>

@@ -175,6 +175,14 @@ defineExpose({
       {{ SAY.battery.testIt }}</v-btn
     >
     <v-btn
+      v-if="diagnosis.test_charging != null"
+      class="walk-drops"
+      height="52"
+      :to="`/jobs/${job.id}/charging`"
+      >{{ SAY.charging.couldBe }} ({{ percent(diagnosis.test_charging) }}).
+      {{ SAY.charging.checkIt }}</v-btn
+    >
+    <v-btn
       v-if="diagnosis.walk_drops"
       class="walk-drops"
       height="52"
@@ -197,6 +205,9 @@ defineExpose({
         SAY.drops.drops
       }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/fuses`">{{ SAY.fuses.title }}</v-btn>
+      <v-btn v-if="job.battery" size="small" :to="`/jobs/${job.id}/charging`">{{
+        SAY.charging.title
+      }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/loads`">{{ SAY.loads.title }}</v-btn>
       <v-btn size="small" :to="`/jobs/${job.id}/soak`">{{ SAY.soak.title }}</v-btn>
       <v-btn size="small" :aria-expanded="arranges" @click="arranges = !arranges">{{
