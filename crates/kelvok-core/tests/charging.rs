@@ -65,7 +65,9 @@ fn where_it_is_read_the_engine_has_a_good_one_charge_and_a_dead_one_not() {
         assert!(volts(ChargeKind::Full, &[]) > rest + 0.02, "{name}");
         assert!(volts(ChargeKind::Full, &dead) < rest + 0.001, "{name}");
         assert!(volts(ChargeKind::Amps, &[]) > 0.3, "{name}");
-        assert!(volts(ChargeKind::Amps, &dead) < 0.01, "{name}");
+        // A generator's box draws a little of what its iron remembers.
+        let (good, none) = (volts(ChargeKind::Amps, &[]), volts(ChargeKind::Amps, &dead));
+        assert!(none < if system.winding.is_some() { 0.01 } else { 0.1 * good }, "{name}: {none}");
         assert!(volts(ChargeKind::Ground, &[]) > 0.0, "{name}");
         if system.site(ChargeKind::Feed).is_some() {
             assert!(volts(ChargeKind::Feed, &[]) > 0.0, "{name}");
@@ -103,6 +105,9 @@ fn a_good_one_is_said_from_two_readings_and_little_charge_at_idle_is_no_fault() 
     assert_eq!(good.says.map(|own| own.state), Some(ChargeState::Good));
     let full = good.expected.iter().find(|e| e.kind == ChargeKind::Full).expect("a range");
     assert!(full.low > 12.8 && full.high < 14.9, "{full:?}");
+    assert!(!good.notes.contains(&ChargeNote::WhenFull));
+    let low = stands(&[Rest(12.2), Posts(14.1, FULL)]);
+    assert!(low.notes.contains(&ChargeNote::WhenFull), "{:?}", low.notes);
     let idle = stands(&[Rest(12.4), Posts(12.5, IDLE), Posts(14.1, FULL)]);
     assert_eq!(idle.does, ChargeDoes::Charges);
     assert!(idle.notes.contains(&ChargeNote::IdleIsUsual), "{:?}", idle.notes);
@@ -211,7 +216,7 @@ fn the_whole_job_hears_how_it_charges() {
     assert!(model.charging_in_question(&model.judge(&[]), &[]).is_none());
     let volts_only = &grounded[..2];
     let share = model.charging_in_question(&model.judge(volts_only), volts_only);
-    assert!(share.is_some_and(|share| share > 0.5), "it does not charge: {share:?}");
+    assert!(share.is_some_and(|share| share >= 0.25), "it does not charge: {share:?}");
     let clear = log(&[
         (ChargeKind::Rest, volts(12.4)),
         (ChargeKind::Full, volts(12.36)),

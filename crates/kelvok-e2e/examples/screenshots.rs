@@ -41,12 +41,6 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("job-trace-day.png")).await?;
-    page.size(800, 1280).await?;
-    page.theme(Theme::Bay).await?;
-    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
-    page.picture(&folder.join("job-tablet-bay.png")).await?;
-    page.size(1280, 800).await?;
-    page.theme(Theme::Day).await?;
     page.sees("press its plunger by hand").await?;
     page.click(say("job.doneItsSet")).await?;
     page.click("No beep").await?;
@@ -67,6 +61,7 @@ async fn take(page: &Page, folder: &Path) -> anyhow::Result<()> {
     drops(page, folder).await?;
     fuses(page, folder).await?;
     loads(page, folder).await?;
+    charging(page, folder).await?;
     if std::fs::read_dir(folder)?.count() >= 20 {
         bail!("docs/screenshots/ keeps fewer than 20 pictures");
     }
@@ -135,7 +130,7 @@ async fn fuses(page: &Page, folder: &Path) -> anyhow::Result<()> {
 async fn loads(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.go(&format!("{JOB}/loads/clutch")).await?;
     page.sees("2.90 ohm").await?;
-    page.types("load-typed", "1.2\u{e007}").await?;
+    page.types("reading-typed", "1.2\u{e007}").await?;
     page.sees("Shorted inside").await?;
     for (key, typed) in [("v", "11.8\u{e007}"), ("a", "9.4\u{e007}")] {
         page.script("document.activeElement.blur()").await?;
@@ -250,4 +245,26 @@ async fn described(page: &Page, folder: &Path) -> anyhow::Result<()> {
     page.sees("Brake or clutch pedal switch").await?;
     tokio::time::sleep(std::time::Duration::from_millis(500)).await;
     page.picture(&folder.join("describe-day.png")).await
+}
+
+/// A battery that is not charged: off and at full speed, the drops, the stator.
+async fn charging(page: &Page, folder: &Path) -> anyhow::Result<()> {
+    page.go(&format!("{JOB}/charging")).await?;
+    page.sees(say("charging.nothingRead")).await?;
+    let readings = [
+        ("1", "12.4", "Engine off: 12.40 V"),
+        ("2", "12.36", "Battery at full speed: 12.36 V"),
+        ("6", "0.00", "Drop to battery +: 0.00 V"),
+        ("7", "0.00", "Drop from battery −: 0.00 V"),
+        ("3", "12.38", "Battery at idle: 12.38 V"),
+    ];
+    for (number, typed, says) in readings {
+        page.script("document.activeElement.blur()").await?;
+        page.press(number).await?;
+        page.press(&format!("{typed}\u{e007}")).await?;
+        page.sees(says).await?;
+    }
+    page.script("document.activeElement.blur(); window.scrollTo(0, 0)").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+    page.picture(&folder.join("charging-day.png")).await
 }

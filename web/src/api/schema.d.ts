@@ -2279,7 +2279,7 @@ export interface components {
          * @description What to mind.
          * @enum {string}
          */
-        ChargeNote: "charge-first" | "kills" | "idle-is-usual" | "much-on" | "ripple" | "rated-unknown" | "by-amps";
+        ChargeNote: "charge-first" | "when-full" | "kills" | "idle-is-usual" | "much-on" | "ripple" | "rated-unknown" | "by-amps";
         /**
          * @description A place in a charging system.
          * @enum {string}

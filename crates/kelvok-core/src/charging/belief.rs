@@ -56,6 +56,8 @@ const REST_SPREAD: f64 = 0.06;
 const SMOOTH: (f64, f64) = (0.02, 0.35);
 const ROUGH: (f64, f64) = (0.45, 3.0);
 const PULSES: (f64, f64) = (0.1, 1.2);
+/// Fewer amperes make none.
+const RIPPLES_FROM: f64 = 0.3;
 /// Ohms of a stator's winding, as an ohmmeter shows it: leads and all.
 const SHOWN_OHMS: (f64, f64) = (0.0, 2.5);
 /// Ohms to the engine: of a winding that touches it at most, of a good one at least.
@@ -302,8 +304,8 @@ impl Drawn {
             ChargeReading::Posts(_, load) => about(self.flows(load).posts, VOLTS),
             ChargeReading::Amps(_, load) => about(self.flows(load).amps, AMPS),
             ChargeReading::Ripple(_) => {
-                let gives = self.flow.amps > 0.0 && self.flow.feed + self.flow.ground < CUT;
-                about(if gives { self.ripple } else { 0.01 }, RIPPLES)
+                let flows = self.flows(Load { idle: false, drawn: 0.0 });
+                about(if flows.amps > RIPPLES_FROM { self.ripple } else { 0.01 }, RIPPLES)
             }
             ChargeReading::Feed(_, load) => match self.state {
                 ChargeState::FeedOpen => Shows::About(self.loose, 2.0),

@@ -46,6 +46,8 @@ impl ChargeDoes {
 pub enum ChargeNote {
     /// A flat battery takes all there is and holds the volts down.
     ChargeFirst,
+    /// It charges, and its battery is not full: too many volts show only then.
+    WhenFull,
     /// It kills what is on the machine.
     Kills,
     /// At idle a good one may charge little or not at all.
@@ -69,6 +71,9 @@ impl ChargeNote {
         match self {
             Self::ChargeFirst => {
                 "The battery is flat. Put it on a charger first: a flat one holds the volts down"
+            }
+            Self::WhenFull => {
+                "The battery isn’t full yet. Read again when it is: overcharging shows only then"
             }
             Self::Kills => "Overcharging kills batteries, lamps and coils. Check those too",
             Self::IdleIsUsual => "Little or no charge at idle is normal. Full speed counts",
@@ -135,6 +140,10 @@ const TELLS: f64 = 0.06;
 const LISTED: f64 = 0.01;
 /// Under so many volts at rest it is charged first.
 const FLAT: f64 = 12.0;
+/// Volts at rest of a battery that is three quarters full or more, and of one just off its charger.
+const FULL_AT_REST: (f64, f64) = (12.4, 12.9);
+/// From so many on it is full enough for a regulator that does not stop to show.
+const FULL_ENOUGH: f64 = 12.5;
 /// A charge diode's amperes are good from this share of the least expected on.
 const ENOUGH_AMPS: f64 = 0.7;
 /// A stranger's battery, unread, is no higher.
@@ -176,6 +185,15 @@ pub fn charge_standing(system: &ChargingSystem, readings: &[ChargeReading]) -> C
         .map(|(state, chance)| ChargeCause { state, place: state.place(), chance })
         .collect();
     let expected = system.sites.iter().filter_map(|site| {
+        // At rest a battery has what it was charged to; at idle a good one may charge or not.
+        match site.kind {
+            ChargeKind::Rest => {
+                let (low, high) = FULL_AT_REST;
+                return Some(ChargeExpected { kind: site.kind, low, high });
+            }
+            ChargeKind::Idle => return None,
+            _ => {}
+        }
         let reading = supposed(system, site.kind)?;
         let (low, high) = belief.good(&reading)?;
         Some(ChargeExpected { kind: site.kind, low, high })
@@ -200,6 +218,8 @@ pub fn charge_standing(system: &ChargingSystem, readings: &[ChargeReading]) -> C
     let flat = !charged && rest.is_some_and(|volts| volts < FLAT);
     let mut note = |when: bool, note| notes.extend(when.then_some(note));
     note(flat && does != ChargeDoes::Charges, ChargeNote::ChargeFirst);
+    let low = rest.is_some_and(|volts| volts < FULL_ENOUGH);
+    note(low && system.regulated && does == ChargeDoes::Charges, ChargeNote::WhenFull);
     note(does == ChargeDoes::Over, ChargeNote::Kills);
     let none_at_idle = idle.zip(rest).is_some_and(|(idle, rest)| idle < rest + CHARGES_OVER_REST);
     note(none_at_idle, ChargeNote::IdleIsUsual);

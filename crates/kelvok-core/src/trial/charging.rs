@@ -28,7 +28,7 @@ pub struct ChargingTried {
     pub readings: Vec<ChargeReading>,
 }
 
-const MOST_READINGS: usize = 10;
+const MOST_READINGS: usize = 14;
 const CLAMP_OWNED: f64 = 0.5;
 const WAITS: f64 = 0.8;
 /// How usual each is in a yard; what a machine cannot have is left out.
@@ -223,6 +223,7 @@ impl<'s> Yard<'s> {
         let mut readings: Vec<ChargeReading> = Vec::new();
         let mut said = charge_standing(self.system, &[]);
         let mut all: Vec<ChargeReading> = Vec::new();
+        let mut charged = false;
         while let Some(next) = said.next.filter(|_| all.len() < MOST_READINGS) {
             let next = match next {
                 ChargeKind::Amps if self.clamp.is_none() => match said.or.first() {
@@ -234,8 +235,11 @@ impl<'s> Yard<'s> {
             readings.push(self.read(next, &mut random));
             all.extend(readings.last());
             said = charge_standing(self.system, &readings);
-            let flat = said.notes.contains(&ChargeNote::ChargeFirst);
-            if flat && said.next.is_none() && said.says.is_none() {
+            // The page says that the battery goes on a charger first, or is read again when it is full.
+            let noted = |note: ChargeNote| said.notes.contains(&note) && said.next.is_none();
+            let flat = noted(ChargeNote::ChargeFirst) && said.says.is_none();
+            if flat || noted(ChargeNote::WhenFull) && !charged {
+                charged = true;
                 self.charge(&mut random);
                 readings = vec![ChargeReading::Charged, self.read(ChargeKind::Rest, &mut random)];
                 all.extend(readings.last());

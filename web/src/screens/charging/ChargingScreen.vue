@@ -252,7 +252,13 @@ h2 {
     gap: 18px;
   }
   .todo {
+    display: contents;
+  }
+  .card {
     order: -1;
+  }
+  .todo > :not(.card) {
+    order: 1;
   }
 }
 </style>
