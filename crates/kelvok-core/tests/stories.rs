@@ -61,6 +61,16 @@ fn story() -> StoryDocument {
         at: "2026-11-25T10:05:00Z".to_owned(),
         reason: "Wrong point, \"dash\"; twice".to_owned(),
     });
+    let mut idling = entry(ObservationEntry::Reading {
+        instrument: Instrument::Voltmeter,
+        red: "battery.+".to_owned(),
+        black: "battery.-".to_owned(),
+        reading: parse_reading(Instrument::Voltmeter, "12.6").unwrap(),
+        typed: "12.6".to_owned(),
+    });
+    idling.entry.condition = BTreeMap::from([("key".to_owned(), "run".to_owned())]);
+    idling.entry.engine = Engine::Running;
+    idling.entry.idle = true;
     let mut ran = entry(ObservationEntry::Ran { minutes: 42.5 });
     ran.entry.engine = Engine::Running;
     let look = LookEntry::Plug { connector: "brake-plug".to_owned() };
@@ -72,6 +82,7 @@ fn story() -> StoryDocument {
         entries: vec![
             told,
             voided,
+            idling,
             entry(ObservationEntry::Looked { at: look, bad: false }),
             entry(ObservationEntry::WorkedOn { unit: "seat".to_owned(), work: Work::Jumped }),
             entry(ObservationEntry::Battery { event: BatteryEvent::JumperOn }),
@@ -105,7 +116,7 @@ fn json_comes_back_as_it_went_out() {
 #[test]
 fn csv_comes_back_as_it_went_out_entry_for_entry() {
     let csv = story().to_csv();
-    assert_eq!(csv.lines().next().unwrap().split(',').count(), 14);
+    assert_eq!(csv.lines().next().unwrap().split(',').count(), 15);
     let back = StoryDocument::read_csv(&csv).unwrap();
     assert_eq!(back.entries, story().entries);
     let with_blanks = csv.replacen('\n', "\n,,,,,,,,,,,,,,\n", 1);

@@ -61,7 +61,7 @@ async function send() {
   <form class="next-reading" @submit.prevent="send">
     <p class="set">
       {{ capital(stands) }}.
-      <b v-if="unplug.length">{{ SAY.loads.unplug }} {{ list(unplug, 'and') }}.</b>
+      <b v-if="unplug.length">{{ SAY.loads.unplug }} {{ list(unplug, 'and') }}. </b>
       <b>{{ turns ?? ENGINE_FIRST[engine] }}</b>
     </p>
     <p v-for="c in cautions" :key="c" class="caution">{{ CAUTIONS[c] }}</p>
