@@ -110,6 +110,8 @@ fn a_good_one_is_said_from_two_readings_and_little_charge_at_idle_is_no_fault() 
     assert!(low.notes.contains(&ChargeNote::WhenFull), "{:?}", low.notes);
     let idle = stands(&[Rest(12.4), Posts(12.5, IDLE), Posts(14.1, FULL)]);
     assert_eq!(idle.does, ChargeDoes::Charges);
+    let dead = stands(&[Rest(12.4), Posts(12.4, IDLE), Posts(12.4, FULL)]);
+    assert!(!dead.notes.contains(&ChargeNote::IdleIsUsual), "{:?}", dead.notes);
     assert!(idle.notes.contains(&ChargeNote::IdleIsUsual), "{:?}", idle.notes);
     assert!(!idle.notes.contains(&ChargeNote::ChargeFirst));
 }

@@ -222,7 +222,7 @@ pub fn charge_standing(system: &ChargingSystem, readings: &[ChargeReading]) -> C
     note(low && system.regulated && does == ChargeDoes::Charges, ChargeNote::WhenFull);
     note(does == ChargeDoes::Over, ChargeNote::Kills);
     let none_at_idle = idle.zip(rest).is_some_and(|(idle, rest)| idle < rest + CHARGES_OVER_REST);
-    note(none_at_idle, ChargeNote::IdleIsUsual);
+    note(none_at_idle && does != ChargeDoes::NoCharge, ChargeNote::IdleIsUsual);
     note(much_on(system, readings), ChargeNote::MuchOn);
     note(system.regulated && ripple.is_some_and(|v| v > RIPPLE_VOLTS), ChargeNote::Ripple);
     note(!system.regulated, ChargeNote::ByAmps);
