@@ -8,7 +8,7 @@ use kelvok_core::charging::{
     ChargingSystem, Load, charge_standing, charging_csv, charging_system,
 };
 use kelvok_core::circuit::{Change, Circuit, Condition, Engine, Instrument, Reading, Relays, read};
-use kelvok_core::diagnosis::{Entry, Evidence, Model, Observation, SetUp, Unit};
+use kelvok_core::diagnosis::{BatteryEvent, Entry, Evidence, Model, Observation, SetUp, Unit};
 use kelvok_core::interlock::Judge;
 use kelvok_core::machine::LIBRARY;
 use kelvok_core::trial::try_charging;
@@ -80,7 +80,16 @@ fn where_it_is_read_the_engine_has_a_good_one_charge_and_a_dead_one_not() {
             let whole = shown(ChargeKind::Winding, &[]);
             assert!(matches!(whole, Some(Ok(Reading::Ohms(Some(ohms)))) if ohms < 2.0), "{name}");
             assert_eq!(shown(ChargeKind::Frame, &[]), Some(Ok(Reading::Ohms(None))), "{name}");
+            // Whatever volts it gives when it turns, it gives none now: ohms are read, not refused.
+            let weak = shown(ChargeKind::Winding, &[Change::Emf(winding, 4.0)]);
+            assert_eq!(weak, whole, "{name}");
         }
+        // Somebody reads it beside the machine: nobody has to sit on it where it runs like that.
+        let full = &system.site(ChargeKind::Full).expect("read there").condition;
+        let empty = |c: &Condition| c.named(&circuit).any(|at| at == ("seat", "empty"));
+        let left = circuit.normal_use();
+        let left = left.iter().any(|c| c.engine == Engine::Running && empty(c));
+        assert_eq!(empty(full), left, "{name}");
         // As little is on as can be with the engine running, and the blades stand.
         let drawn = system.site(ChargeKind::Full).map(|site| site.drawn);
         assert!(drawn.is_some_and(|drawn| drawn < 8.0), "{name}: {drawn:?}");
@@ -259,6 +268,31 @@ fn the_whole_job_hears_how_it_charges() {
         "{csv}"
     );
     assert!(csv.contains("idle,12.600,V,idle,"), "{csv}");
+}
+
+/// A battery that stays low after a charge is what is wrong; one that comes up begins anew.
+#[test]
+fn after_a_charge_a_battery_that_stays_low_is_named() {
+    let (circuit, system) = system("pellwick-gt-46");
+    let model = Model::new(circuit.clone());
+    let read = |sequence: u64, kind, volts| {
+        let own = entry(&circuit, &system, kind, Reading::Volts(volts));
+        Evidence { sequence, ..own }
+    };
+    let rest = Condition { engine: Engine::Stopped, ..Condition::at_rest(&circuit) };
+    let charged = library::entry(3, &rest, Vec::new(), Observation::Battery(BatteryEvent::Charged));
+    let low = [read(1, ChargeKind::Rest, 10.4), read(2, ChargeKind::Full, 11.6)];
+    let (_, before) = model.charge(&system, &low);
+    assert!(before.notes.contains(&ChargeNote::ChargeFirst) && before.says.is_none(), "{before:?}");
+    let stays = [
+        &low[..],
+        &[charged.clone(), read(4, ChargeKind::Rest, 10.5), read(5, ChargeKind::Full, 11.7)],
+    ]
+    .concat();
+    let (own, after) = model.charge(&system, &stays);
+    assert_eq!((own.before.len(), own.now.len()), (2, 3));
+    assert!(!after.notes.contains(&ChargeNote::ChargeFirst));
+    assert_eq!(after.says.map(|own| own.place), Some(ChargePlace::Battery), "{after:?}");
 }
 
 /// Leads swapped count the other way round; what something new was fitted for counts no more.

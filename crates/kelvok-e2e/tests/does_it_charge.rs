@@ -21,6 +21,14 @@ fn a_machine_that_does_not_charge_is_read_till_its_regulator_is_named() {
         page.press("abc\u{e007}").await?;
         page.sees(say("charging.nothingRead")).await?;
         page.script("document.querySelector('.reading-typed input').select()").await?;
+        // A flat battery goes on the charger first, and is read again.
+        page.press("11.3\u{e007}").await?;
+        page.sees("The battery is flat").await?;
+        page.click(say("charging.chargedNow")).await?;
+        page.sees("Battery charged").await?;
+        page.lacks("The battery is flat").await?;
+        page.script("document.activeElement.blur()").await?;
+        page.press("r").await?;
         page.press("12.4\u{e007}").await?;
         page.sees("Engine off: 12.40 V").await?;
         page.sees("Hold full speed until the volts stop rising").await?;
@@ -45,6 +53,7 @@ fn a_machine_that_does_not_charge_is_read_till_its_regulator_is_named() {
         page.press("27.5\u{e007}").await?;
         page.sees("Stator at full speed: 27.5 V AC").await?;
         page.sees("Regulator: puts out nothing").await?;
+        page.sees(say("charging.toRepair")).await?;
         // The plug is still off: nothing goes on before it is back.
         page.sees("Stator plug").await?;
         page.script("document.activeElement.blur()").await?;

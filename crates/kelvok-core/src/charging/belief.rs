@@ -7,8 +7,9 @@ use super::state::ChargeState;
 use super::system::{ChargeReading, ChargingSystem, Load};
 use crate::random::Random;
 
-/// So many systems of each kind of trouble.
+/// So many systems of each kind of trouble; and of a system that nothing was read of.
 const EACH: usize = 2500;
+const EACH_UNREAD: usize = 400;
 /// The chance that a reading is not what it says: a probe beside the pin, the engine not at full speed.
 const SLIP: f64 = 0.02;
 /// A voltmeter's share and last digit; its alternating range; a clamp's share and zero; an ohmmeter's share.
@@ -105,17 +106,7 @@ impl ChargeBelief {
             ChargeReading::Rest(volts) => Some(*volts),
             _ => None,
         });
-        let own = |s: &&ChargeState| s.is_of(system);
-        let states: Vec<ChargeState> = ChargeState::ALL.iter().filter(own).copied().collect();
-        let usual: f64 = states.iter().map(|s| s.usual()).sum();
-        let mut all = Vec::with_capacity(states.len() * EACH);
-        for state in states {
-            let mut random = Random::for_case(0, "charging", state as u64);
-            let weight = state.usual() / usual / EACH as f64;
-            let one = |_| (Drawn::new(system, state, rest, &mut random), weight);
-            all.extend((0..EACH).map(one));
-        }
-        let mut belief = Self { all };
+        let mut belief = Self::drawn(system, rest, EACH);
         // Of volts at rest the last counts: the battery is what it is now.
         let rests = |r: &&ChargeReading| matches!(r, ChargeReading::Rest(_));
         let charged = readings.contains(&ChargeReading::Charged);
@@ -126,6 +117,25 @@ impl ChargeBelief {
             belief.weigh_by(|drawn| drawn.rests_at(volts, charged));
         }
         belief
+    }
+
+    /// The same before anything was read.
+    pub fn unread(system: &ChargingSystem) -> Self {
+        Self::drawn(system, None, EACH_UNREAD)
+    }
+
+    fn drawn(system: &ChargingSystem, rest: Option<f64>, each: usize) -> Self {
+        let own = |s: &&ChargeState| s.is_of(system);
+        let states: Vec<ChargeState> = ChargeState::ALL.iter().filter(own).copied().collect();
+        let usual: f64 = states.iter().map(|s| s.usual()).sum();
+        let mut all = Vec::with_capacity(states.len() * each);
+        for state in states {
+            let mut random = Random::for_case(0, "charging", state as u64);
+            let weight = state.usual() / usual / each as f64;
+            let one = |_| (Drawn::new(system, state, rest, &mut random), weight);
+            all.extend((0..each).map(one));
+        }
+        Self { all }
     }
 
     fn weigh(&mut self, reading: &ChargeReading) {
@@ -153,15 +163,17 @@ impl ChargeBelief {
         found
     }
 
-    /// How likely one more reading is in a state, that it is no slip taken for granted, and how likely as a slip;
-    /// both per unit of the reading.
-    pub fn likelihood(&self, state: ChargeState, reading: &ChargeReading) -> (f64, f64) {
-        let own = self.all.iter().filter(|(drawn, _)| drawn.state == state);
-        let (sum, all) = own.fold((0.0, 0.0), |(sum, all), (drawn, weight)| {
-            (sum + weight * drawn.near(reading), all + weight)
-        });
-        let near = if all > 0.0 { sum / all } else { slipped(reading) };
-        (near, slipped(reading))
+    /// How likely one more reading is in each state, that it is no slip taken for granted; per unit of the reading.
+    pub fn likelihoods(&self, reading: &ChargeReading) -> Vec<(ChargeState, f64)> {
+        let mut found: Vec<(ChargeState, f64, f64)> = Vec::new();
+        for (drawn, weight) in &self.all {
+            let near = weight * drawn.near(reading);
+            match found.iter_mut().find(|(state, _, _)| *state == drawn.state) {
+                Some((_, sum, all)) => (*sum, *all) = (*sum + near, *all + weight),
+                None => found.push((drawn.state, near, *weight)),
+            }
+        }
+        found.into_iter().map(|(state, sum, all)| (state, sum / all.max(1e-300))).collect()
     }
 
     /// Between which a good system's reading lies, nine times in ten, given all that was read.
@@ -387,7 +399,7 @@ impl Drawn {
 }
 
 /// How likely a reading is of a probe beside its pin, or an engine not at its speed.
-pub(super) fn slipped(reading: &ChargeReading) -> f64 {
+pub fn slipped(reading: &ChargeReading) -> f64 {
     match reading {
         // No slip shows more volts than the battery has.
         ChargeReading::Posts(read, _) if *read > GOOD_VOLTS.1 => 0.005,

@@ -9,7 +9,7 @@ mod state;
 mod system;
 mod table;
 
-pub use belief::ChargeBelief;
+pub use belief::{ChargeBelief, slipped};
 pub use published::{CHARGING_SOURCE, GOOD_VOLTS, OVER_VOLTS, RIPPLE_VOLTS};
 pub use standing::{
     ChargeCause, ChargeDoes, ChargeExpected, ChargeNote, ChargeStanding, charge_standing,

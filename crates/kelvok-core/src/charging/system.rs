@@ -5,7 +5,7 @@ use crate::circuit::{
     operating_point,
 };
 use crate::drops::carrying;
-use crate::interlock::{EngineDoes, Judge, Track};
+use crate::interlock::{EngineDoes, Judge, Track, beside_while_it_runs};
 use crate::machine::{NamedCircuit, PartKind};
 use serde::{Deserialize, Serialize};
 
@@ -361,7 +361,8 @@ impl ChargingSystem {
             && self.drawn(circuit, condition).is_some_and(|drawn| drawn < RESTS)
     }
 
-    /// The engine runs and as little as can be is on.
+    /// The engine runs, no blade turns, and what is on draws so much: with nobody on the seat and the wheels standing
+    /// where it runs like that.
     fn running(&self, circuit: &Circuit) -> Option<(Condition, f64)> {
         let judge = Judge::new(circuit, &[]);
         let runs = |c: &Condition| {
@@ -369,13 +370,10 @@ impl ChargingSystem {
             let noticed = circuit.noticed(c, &point.outcome);
             noticed.engine == EngineDoes::Runs && !noticed.blades
         };
-        let used = circuit.normal_use().into_iter().filter(|c| c.engine == Engine::Running);
-        let all: Vec<Condition> = used.collect();
-        let found: Vec<Condition> = all.iter().filter(|c| runs(c)).cloned().collect();
-        let found = if found.is_empty() { all } else { found };
-        let drawn =
-            found.into_iter().filter_map(|c| self.drawn(circuit, &c).map(|drawn| (c, drawn)));
-        drawn.min_by(|a, b| a.1.total_cmp(&b.1))
+        let all = beside_while_it_runs(circuit);
+        let condition = all.iter().find(|c| runs(c)).or(all.first())?.clone();
+        let drawn = self.drawn(circuit, &condition)?;
+        Some((condition, drawn))
     }
 
     /// The wire that a clamp goes around, in the way the current runs.

@@ -6,7 +6,7 @@ use crate::circuit::{
     Circuit, Condition, ElementId, ElementKind, Engine, NodeId, OperatingPoint, Relays,
     operating_point,
 };
-use crate::interlock::{Path, Track, nearest_complete};
+use crate::interlock::{Path, Track, beside_while_it_runs, nearest_complete};
 use crate::machine::{NamedCircuit, PartKind};
 
 /// Under so many amperes there is nothing to be lost.
@@ -70,10 +70,7 @@ impl LoadPath {
         let cranks = is_a(circuit, track.load, PartKind::Starter);
         let conditions = match load.kind {
             _ if cranks => cranked_in(circuit).into_iter().collect(),
-            ElementKind::Source { .. } => {
-                let used = circuit.normal_use().into_iter();
-                used.filter(|c| c.engine >= Engine::Running).collect()
-            }
+            ElementKind::Source { .. } => beside_while_it_runs(circuit),
             _ => {
                 let rest = Condition { engine: Engine::Stopped, ..Condition::at_rest(circuit) };
                 nearest_complete(circuit, &track, &rest).into_iter().collect::<Vec<_>>()

@@ -9,6 +9,7 @@ mod fault_sheet;
 mod ladder;
 mod moves;
 mod noticed;
+mod operator;
 mod paths;
 mod reasons;
 mod sentences;
@@ -26,6 +27,7 @@ pub use fault_sheet::{ChangeEffects, FaultEffect, FaultRow, FaultSheet, Noticeab
 pub use ladder::{Ladder, Rung};
 pub use moves::{Fix, blocked_by, fewest_moves, nearest_complete};
 pub use noticed::{EngineDoes, Noticed};
+pub(crate) use operator::{beside_while_it_runs, drives, leaves_seat, stands_at};
 pub use paths::{Path, paths};
 pub use reasons::{Asked, Reason, reasons};
 pub use sentences::{Clause, Effect, Sentence, phrase, sentences};

@@ -2,7 +2,7 @@
 
 use crate::circuit::{Circuit, Condition, Engine};
 use crate::diagnosis::{Caution, Heard, ObservationEntry, key_controls};
-use crate::interlock::{DutySeen, EngineDoes, Turning, phrase};
+use crate::interlock::{DutySeen, EngineDoes, Turning, drives, leaves_seat, phrase, stands_at};
 use crate::machine::{Control, lower};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -370,27 +370,6 @@ pub(super) fn may_move(circuit: &Circuit, from: &Condition, to: &Condition) -> b
 
 fn named_one(control: &Control, at: usize) -> (String, String) {
     (control.id.clone(), control.positions[at].id.clone())
-}
-
-fn stands_at(
-    circuit: &Circuit,
-    condition: &Condition,
-    is: impl Fn(&Control, &str) -> bool,
-) -> bool {
-    let mut stand = circuit.controls.iter().zip(&condition.positions);
-    stand.any(|(control, at)| is(control, &control.positions[usize::from(*at)].id))
-}
-
-/// Whether nobody sits where the operator belongs.
-fn leaves_seat(circuit: &Circuit, condition: &Condition) -> bool {
-    stands_at(circuit, condition, |c, at| c.id.contains("seat") && at == "empty")
-}
-
-/// Whether the wheels may be driven: something that has a neutral is not in it, or a bar is swung in.
-fn drives(circuit: &Circuit, condition: &Condition) -> bool {
-    let gear = |c: &Control| c.positions.iter().any(|p| p.id == "neutral");
-    let bar = |c: &Control| c.id == "left" || c.id == "right";
-    stands_at(circuit, condition, |c, at| gear(c) && at != "neutral" || bar(c) && at == "in")
 }
 
 fn chute_is_up(circuit: &Circuit, condition: &Condition) -> bool {

@@ -48,6 +48,16 @@ const dial = computed(() => {
   return site.value.kind === 'frame' ? SAY.charging.highestOhms : DIAL[site.value.instrument]
 })
 const typed = computed(() => (kind.value ? typedWords(kind.value) : undefined))
+/** The battery goes on a charger, and is read again. */
+const charge = computed(() => {
+  const noted = standing.value?.notes ?? []
+  return noted.includes('charge-first') || (noted.includes('when-full') && !standing.value?.next)
+})
+/** Something is to be put right. */
+const part = computed(() => {
+  const place = standing.value?.says?.place
+  return place !== undefined && place !== 'nowhere'
+})
 const feed = computed(() => {
   const place = standing.value?.says?.place
   return place === 'feed' || place === 'ground'
@@ -108,6 +118,14 @@ const focus = () =>
             </p>
             <p v-if="says" class="says" aria-live="polite">{{ says }}</p>
             <p v-for="n in standing.notes" :key="n" class="note">{{ CHARGE_NOTES[n] }}.</p>
+            <div v-if="view.open && (charge || part)" class="row no-print">
+              <v-btn v-if="charge" height="48" :disabled="busy" @click="charging.charged">{{
+                SAY.charging.chargedNow
+              }}</v-btn>
+              <v-btn v-if="part" class="strong" height="48" :to="`/jobs/${id}`">{{
+                SAY.charging.toRepair
+              }}</v-btn>
+            </div>
             <p v-if="feed" class="no-print">
               <RouterLink class="walk" :to="`/jobs/${id}/drops/${system.circuit}`">{{
                 SAY.charging.walkIt
@@ -220,6 +238,11 @@ h2 {
   padding-left: 12px;
   border-left: 8px solid var(--ochre);
   font-size: 17px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 .walk {
   display: inline-flex;

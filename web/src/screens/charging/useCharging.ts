@@ -30,5 +30,8 @@ export function useCharging(id: string) {
     return kept
   }
 
-  return { ...readings, system, kinds, kind, chosen, site, record }
+  /** The battery was on a charger: it is read anew. */
+  const charged = () => enter({ kind: 'battery', event: 'charged' }, {}, 'stopped')
+
+  return { ...readings, system, kinds, kind, chosen, site, record, charged }
 }

@@ -2,9 +2,11 @@
 //! amperes, ripple, ohms from a stator's winding to the engine.
 
 use super::likelihood::Fit;
-use crate::charging::{ChargeBelief, ChargeReading, ChargeState, ChargingSystem, charge_state};
-use crate::circuit::Circuit;
-use crate::diagnosis::evidence::{Evidence, charge_reading};
+use crate::charging::{
+    ChargeBelief, ChargeReading, ChargeState, ChargingSystem, charge_state, slipped,
+};
+use crate::circuit::{Circuit, Engine, Instrument};
+use crate::diagnosis::evidence::{Evidence, Observation, SetUp, charge_reading};
 use crate::diagnosis::faults::Scenario;
 use crate::diagnosis::predict::FaultModel;
 use std::sync::Arc;
@@ -22,6 +24,16 @@ pub(super) enum Charged {
 impl Charged {
     /// `None` of what the circuit says by itself.
     pub fn of(model: &FaultModel, entry: &Evidence) -> Option<Self> {
+        let Observation::Read { instrument, .. } = entry.observation else { return None };
+        let runs = entry.condition.engine >= Engine::Running;
+        let may_be = match instrument {
+            Instrument::Clamp | Instrument::AcVoltmeter => runs,
+            Instrument::Ohmmeter => matches!(entry.set_up[..], [SetUp::Unplugged(_)]),
+            _ => entry.idle,
+        };
+        if !may_be {
+            return None;
+        }
         let own = model.charging().and_then(|system| {
             let reading = charge_reading(&model.circuit, &system, entry)?;
             use ChargeReading::{Amps, Frame, Ripple};
@@ -31,11 +43,9 @@ impl Charged {
         let Some((system, reading)) = own else {
             return entry.idle.then_some(Self::Nothing);
         };
-        let belief = ChargeBelief::new(&system, &[]);
-        let fits = ChargeState::ALL.iter().map(|state| {
-            let (honest, slip) = belief.likelihood(*state, &reading);
-            (*state, Fit { honest, slip })
-        });
+        let slip = slipped(&reading);
+        let fits = ChargeBelief::unread(&system).likelihoods(&reading).into_iter();
+        let fits = fits.map(|(state, honest)| (state, Fit { honest, slip }));
         Some(Self::By { fits: fits.collect(), system })
     }
 
